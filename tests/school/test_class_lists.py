@@ -308,19 +308,3 @@ def test_a_bundle_leaves_out_who_is_not_enabled_or_enrolled_and_keeps_addresses(
     assert send(school.client, "post", f"classes/{tern.pk}/list", body).status_code == 200
     kept = {(place.student.full_name, place.student.email) for place in tern.places.select_related("student")}
     assert kept == {("Wren Okafor", "wren@school.example"), ("Cy Ito", "")}
-
-
-def test_files_say_who_is_who_and_only_to_who_may_see(school: Staffroom, staffroom: Any) -> None:
-    tern = make_class(school.teacher, "8 Tern")
-    (place,) = add_students(tern, ["de Vries, Bram"])
-    change_student(place.student, "Bram", "de Vries", number="0042")
-    sitting = school.sitting(students=1)
-    seat = sitting.seats.get()
-    lines = [f"class/{tern.pk}/student/{place.student_id}", f"seat/{seat.pk}", "seat/999999", "nonsense", "seat/1e9"]
-    body = send(school.client, "post", "identities", {"lines": lines}).json()
-    assert body == {
-        lines[0]: {"family_name": "de Vries", "given_name": "Bram", "number": "0042", "desk": 1},
-        lines[1]: {"family_name": "Family", "given_name": "Student1", "number": "", "desk": 1},
-    }
-    stranger = staffroom("varga")
-    assert send(stranger.client, "post", "identities", {"lines": lines}).json() == {}

@@ -279,6 +279,19 @@ def test_the_saved_grid_brought_back_changes_nothing_and_no_cell_is_a_formula(sc
     assert send(school.client, "post", f"sittings/{sitting.pk}/marks/table/look", body).json()["same"] == 3
 
 
+@pytest.mark.parametrize("language", ["en", "es"])
+def test_results_saved_as_a_file_come_in_again_and_change_nothing(school: Staffroom, language: str) -> None:
+    sitting = described_sitting(school)
+    keep(school, sitting, (0, "a", 1), (0, "b", 2), (3, "c", 12), row1="absent")
+    send(school.client, "post", f"sittings/{sitting.pk}/steps/close")
+    school.client.cookies["verso_language"] = language
+    for form in ("csv", "xlsx"):
+        reply = school.client.get(f"/api/v1/sittings/{sitting.pk}/results.{form}", {"each": "true"})
+        body = {"name": f"m.{form}", "data": b64encode(reply.content).decode()}
+        looked = send(school.client, "post", f"sittings/{sitting.pk}/marks/table/look", body).json()
+        assert (looked["fresh"], looked["other"], looked["same"], looked["refused"]) == (0, 0, 3, []), form
+
+
 def test_what_belongs_to_built_tests_is_refused_in_words(school: Staffroom) -> None:
     sitting = described_sitting(school)
     test = sitting.edition.test

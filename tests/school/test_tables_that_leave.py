@@ -1,6 +1,7 @@
 """Tables that leave: each format read back by another library (calamine, python-docx's XML, PDFium, csv, json) and
 compared cell by cell with what the page's own query says."""
 
+import base64
 import csv
 import io
 import json
@@ -12,10 +13,12 @@ import pypdfium2
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from PIL import Image
 from python_calamine import CalamineWorkbook
 
 from tests.conftest import Staffroom, devices, refs
 from tests.school.test_change_and_see import papers, sat
+from tests.school.test_teacher_side import send
 from versomark.core.items import Option, SingleChoice
 from versomark.core.items.by_rubric import Written
 from versomark.core.items.rubric import Criterion, Rubric
@@ -26,6 +29,7 @@ from versomark.school.delivery.models import Sitting
 from versomark.school.grading.numbers import hide_names, show_names
 from versomark.school.reports.across import ROOM, look_of, parts_across
 from versomark.school.reports.formats import written_tables
+from versomark.school.reports.report import Report
 from versomark.school.reports.typed import Column, TypedTable
 from versomark.school.tables_out import inert
 
@@ -82,7 +86,7 @@ TABLES = st.lists(st.sampled_from(sorted(VALUES)), min_size=1, max_size=6).flatm
 @settings(max_examples=40, deadline=None)
 def test_every_value_is_there_unrounded_in_every_format_that_programs_read(table: TypedTable) -> None:
     for form in ("csv", "xlsx", "ods", "json", "xml"):
-        data, _ = written_tables("T", "", "", [table], form)  # type: ignore[arg-type]
+        data = written_tables(Report("T"), [table], form)  # type: ignore[arg-type]
         heads, *rows = read_back(data, form)
         assert heads == [column.head for column in table.columns]
         for row, values in zip(rows, table.rows, strict=False):
@@ -196,7 +200,7 @@ def test_results_skills_and_record_leave_as_their_pages_have_them(school: Staffr
     for form in ("csv", "xlsx", "json"):
         data = file(school, f"sittings/{sitting.pk}/results", form, rows=",".join(map(str, wanted[::-1])), each="true")
         heads, *rows = read_back(data, form)
-        assert heads[4:8] == ["Total", "Of", "Share", "1, of 1"]
+        assert heads[4:8] == ["Total", "Of", "Share", "1"]
         own = {line["desk"]: line for line in lines}
         assert [float(row[3]) for row in rows] == [11, 9, 7, 5, 3, 1]
         for row in rows:
@@ -219,6 +223,110 @@ def test_results_skills_and_record_leave_as_their_pages_have_them(school: Staffr
     assert stranger.status_code == 422
 
 
+WHO = ["Family name", "Given name", "Number", "Desk"]
+
+
+def test_findings_leave_as_their_pages_have_them(school: Staffroom, sitting: Sitting) -> None:
+    """Compared with the JSON of each page, unrounded; what stands at the foot is not in a CSV."""
+    path = f"sittings/{sitting.pk}/findings"
+    names = {
+        student.seats.get(sitting=sitting).pk: student for student in Student.objects.filter(seats__sitting=sitting)
+    }
+
+    def page(view: str, **query: Any) -> Any:
+        return school.client.get(f"/api/v1/{path}{view}", query).json()
+
+    body = page("")["body"]
+    for form in ("csv", "xlsx", "json"):
+        heads, *rows = read_back(file(school, f"{path}/paper", form), form)
+        for row, question in zip(rows, body["paper"], strict=True):
+            figures = question["figures"]
+            for head, name in {"p": "p", "D": "d_rest", "r rest": "r_rest", "α without": "alpha_without"}.items():
+                assert same(row[heads.index(head)], figures[name], form)
+        heads, *rows = read_back(file(school, f"{path}/table", form), form)
+        table = page("/table")
+        assert heads == [*WHO, "Total", "Caution", *(item["label"] for item in table["items"])]
+        for row, student, picks, points in zip(rows, table["students"], table["picks"], table["points"], strict=True):
+            own = names[student["seat"]]
+            values = [own.family_name, own.given_name, own.number, float(student["desk"]), student["total"]]
+            assert all(same(*pair, form) for pair in zip(row[:5], values, strict=True)), row
+            said = [pick or mark for pick, mark in zip(picks, points, strict=True)]
+            assert all(same(*pair, form) for pair in zip(row[6:], said, strict=True))
+    whole = json.loads(file(school, f"{path}/paper", "json"))[1]
+    assert [row["chosen"] for row in whole["rows"]] == [
+        len(option["seats"]) for question in body["paper"] for option in question["options"]
+    ]
+    scale = page("/scale")["scale"]
+    tables = json.loads(file(school, f"{path}/scale", "json"))
+    assert [row["difficulty"] for row in tables[0]["rows"]] == [item["difficulty"] for item in scale["items"]]
+    assert [row["measure"] for row in tables[1]["rows"]] == [person["measure"] for person in scale["persons"]]
+    figures = page("/totals", cuts="60")["figures"]
+    tables = json.loads(file(school, f"{path}/totals", "json", cuts="60"))
+    assert next(row["value"] for row in tables[0]["rows"] if row["figure"] == "α") == figures["alpha"]
+    assert [(row["cut"], row["reach"]) for row in tables[1]["rows"]] == [(0.6, figures["cuts"][0]["reach"])]
+    left_out = page("", without=refs(sitting)[0])["body"]["paper"]
+    lines = json.loads(file(school, f"{path}/paper", "json", without=refs(sitting)[0]))[0]["rows"]
+    assert [line["p"] for line in lines] == [q["figures"]["p"] if q["figures"] else None for q in left_out]
+    for view, form in (("time", "csv"), ("groups", "xlsx"), ("map", "ods"), ("summary", "docx"), ("table", "pdf")):
+        assert len(file(school, f"{path}/{view}", form)) > 100
+    assert school.client.get(f"/api/v1/{path}/nonsense.csv").status_code == 422
+    heads, *rows = read_back(file(school, f"{path}/other-sittings", "csv"), "csv")
+    assert [float(row[2]) for row in rows] == pytest.approx([row["p"][0] for row in page("/other-sittings")["rows"]])
+
+
+def test_a_class_over_time_leaves_as_its_pages_have_it(school: Staffroom, sitting: Sitting) -> None:
+    again = sat(school, papers(12, 9, 6), like=sitting)
+    other = again.school_class
+    group = keep_group(sitting.school_class, "Four", list(sitting.seats.values_list("student", flat=True))[:4])
+    sides = school.client.get("/api/v1/records/side-by-side").json()
+    periods, tests = json.loads(file(school, "records/side-by-side", "json"))
+    first = sides["classes"][0]
+    assert (periods["rows"][0]["class"], periods["rows"][0]["mean"]) == (first["name"], first["spans"][0]["mean"])
+    assert {row["class"] for row in tests["rows"]} == {entry["name"] for entry in sides["classes"]}
+    page = school.client.get(f"/api/v1/sittings/{sitting.pk}/results/groups").json()
+    shares, people, *_ = json.loads(file(school, f"sittings/{sitting.pk}/results/groups", "json"))
+    assert [row["mean"] for row in shares["rows"]] == [entry["mean"] for entry in page["groups"]]
+    assert shares["foot"][0]["mean"] == page["mean"]
+    assert len(people["rows"]) == group.students.count()
+    day = sitting.closed_at.date() if sitting.closed_at else None
+    (missed,) = json.loads(
+        file(school, f"classes/{other.pk}/not-tested", "json", starts="2020-01-01", ends=f"{day:%Y-%m-%d}")
+    )
+    asked = {"starts": "2020-01-01", "ends": f"{day:%Y-%m-%d}"}
+    window = school.client.get(f"/api/v1/classes/{other.pk}/not-tested", asked).json()
+    assert len({row["desk"] for row in missed["rows"]}) == len(window["nothing"]) + len(window["something"])
+    growth = school.client.get(f"/api/v1/classes/{other.pk}/growth").json()
+    (gains,) = json.loads(file(school, f"classes/{other.pk}/growth", "json"))
+    assert [row["gain"] for row in gains["rows"]] == [student["gain"] for student in growth["students"]]
+    student = sitting.seats.get(desk=3).student
+    path = f"classes/{sitting.school_class_id}/students/{student.pk}/report"
+    report = school.client.get(f"/api/v1/{path}").json()
+    own, *_ = json.loads(file(school, path, "json"))
+    assert [(row["total"], row["class"]) for row in own["rows"]] == [
+        (entry["cell"]["total"], entry["class_mean"]) for entry in report["sittings"]
+    ]
+
+
+def test_a_document_takes_the_chart_of_its_page_along(school: Staffroom, sitting: Sitting) -> None:
+    chart = io.BytesIO()
+    Image.new("RGB", (40, 20), "teal").save(chart, "PNG")
+    body = {"picture": base64.b64encode(chart.getvalue()).decode(), "pictured": "Groups by mean"}
+    keep_group(sitting.school_class, "Four", list(sitting.seats.values_list("student", flat=True))[:4])
+    path = f"sittings/{sitting.pk}/results/groups"
+    pdf = pypdfium2.PdfDocument(send(school.client, "post", f"{path}.pdf", body).content)
+    text = "".join(sheet.get_textpage().get_text_range() for sheet in pdf)
+    opening = school.client.get(f"/api/v1/{path}").json()["opening"]
+    assert " ".join(opening.split()) in " ".join(text.split())
+    assert "Four" in text
+    assert any(part.type == 3 for sheet in pdf for part in sheet.get_objects())  # its picture
+    packed = zipfile.ZipFile(io.BytesIO(send(school.client, "post", f"{path}.zip", body).content))
+    assert {"chart.png", "report.docx", "report.xlsx", "Students by group.csv"} <= set(packed.namelist())
+    inside = zipfile.ZipFile(io.BytesIO(packed.read("report.docx")))
+    assert b"Groups by mean" in inside.read("word/document.xml")
+    broken = send(school.client, "post", f"{path}.docx", {"picture": base64.b64encode(b"GIF89a").decode()})
+    assert (broken.status_code, broken.json()["detail"][:11]) == (422, "The picture")
+
+
 def test_who_may_not_see_a_class_gets_no_file(school: Staffroom, sitting: Sitting, staffroom: Any) -> None:
     stranger = staffroom("stranger")
     for path in (
@@ -226,6 +334,13 @@ def test_who_may_not_see_a_class_gets_no_file(school: Staffroom, sitting: Sittin
         f"sittings/{sitting.pk}/results.pdf",
         f"sittings/{sitting.pk}/skills.xlsx",
         f"classes/{sitting.school_class_id}/record.json",
+        f"classes/{sitting.school_class_id}/growth.csv",
+        f"classes/{sitting.school_class_id}/not-tested.csv?starts=2026-01-01&ends=2026-12-31",
+        f"classes/{sitting.school_class_id}/students/{sitting.seats.all()[0].student_id}/report.csv",
+        f"records/side-by-side.csv?classes={sitting.school_class_id}",
+        f"sittings/{sitting.pk}/results/groups.csv",
+        f"sittings/{sitting.pk}/findings/table.csv",
+        f"sittings/{sitting.pk}/findings/other-sittings.csv",
     ):
         assert stranger.client.get(f"/api/v1/{path}").status_code == 404, path
 
@@ -240,7 +355,7 @@ def test_a_table_wider_than_a_page_is_cut_into_parts_with_the_names_again() -> N
     assert len(parts) > 1
     assert all(list(part.heads[:2]) == ["Family name", "Given name"] for part in parts)
     assert [head for part in parts for head in part.heads[2:]] == [column.head for column in columns[2:]]
-    data, _ = written_tables("Record", "", "", [TypedTable("Record", columns, rows, names=2)], "pdf")
+    data = written_tables(Report("Record"), [TypedTable("Record", columns, rows, names=2)], "pdf")
     pdf = pypdfium2.PdfDocument(data)
     for sheet in pdf:
         text = sheet.get_textpage().get_text_range()

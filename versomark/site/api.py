@@ -45,6 +45,7 @@ from versomark.school.portal.api_student import router as own_page
 from versomark.school.records.api import router as records
 from versomark.school.reports.api import router as reports
 from versomark.school.reports.api_mail import router as mail
+from versomark.school.reports.api_pages import router as report_pages
 from versomark.school.reports.api_tables import router as report_tables
 from versomark.school.reports.api_views import router as kept_views
 from versomark.school.responses.api import router as responses
@@ -110,6 +111,7 @@ for router in (
     records,
     reports,
     report_tables,
+    report_pages,
     mail,
     kept_views,
     findings,

@@ -19,19 +19,22 @@ COLUMNS: tuple[Column, ...] = get_args(Column)
 
 _HEADINGS: Mapping[Column, str] = {
     "given_name": r"(given|first|fore|christian|preferred|known) ?name|vorname|rufname|prenom|nombre|given|first",
-    "family_name": r"(family|last|sur|second) ?name|surname|nachname|familienname|nom( de famille)?|apellidos?|last",
-    "full_name": r"(full |pupil |student |learner )?names?|pupil|student|learner|name,? vorname|schuler(in)?|eleve",
-    "number": r"(student|pupil|admission|adm|school|learner|roll|index|exam) ?(id|no|nr|num|number|code)|id|upn",
-    "email": r"(school |student |pupil )?(e ?)?mail( address)?",
-    "desk": r"(desk|seat|list|platz)?( ?(no|nr|num|number))?|place|#|desk|seat|platz",
-    "groups": r"groups?|set|table group|team|gruppe",
+    "family_name": r"(family|last|sur|second) ?name|surname|nachname|familienname|nom( de famille)?"
+    r"|(primer )?apellidos?|last",
+    "full_name": r"(full |pupil |student |learner )?names?|pupil|student|learner|name,? vorname|schuler(in)?|eleve"
+    r"|alumn[oa]|estudiante|nombre completo|apellidos y nombre",
+    "number": r"(student|pupil|admission|adm|school|learner|roll|index|exam) ?(id|no|nr|num|number|code)|id|upn"
+    r"|numero( de (alumn[oa]|estudiante))?|matricula",
+    "email": r"(school |student |pupil )?(e ?)?mail( address)?|correo( electronico)?",
+    "desk": r"(desk|seat|list|platz)?( ?(no|nr|num|number))?|place|#|desk|seat|platz|puesto|asiento",
+    "groups": r"groups?|set|table group|team|gruppe|grupos?",
     "tags": r"tags?|labels?|notes? for reports",
     "extra_time": r"extra( |_)?time.*|time (allowance|plus).*|access arrangements?|nachteilsausgleich",
     "large_print": r"large (print|type)|enlarged.*|grossdruck",
     "quiet_start": r"quiet( start| room)?|separate room",
     "read_aloud": r"read(er|ing)? ?(aloud|out)?|read[- ]?aloud|vorlesen",
     "guardian_email": r"(parent|guardian|carer|family|home|eltern)( ?s)? ?(e ?)?mail( address)?",
-    "class_name": r"class|form|tutor group|reg(istration)?( group| form)?|section|klasse|homeroom",
+    "class_name": r"class|form|tutor group|reg(istration)?( group| form)?|section|klasse|homeroom|clase|curso",
 }
 _YES = {"yes", "y", "true", "1", "x", "✓", "✔", "ja", "oui", "si", "on"}
 _NO = {"", "no", "n", "false", "0", "-", "–", "nein", "non", "off", "none"}

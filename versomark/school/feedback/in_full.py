@@ -2,6 +2,7 @@
 
 from pydantic import BaseModel
 
+from versomark.core.items.marks_only import MarksOnly
 from versomark.core.language import _
 from versomark.core.scoring import score
 from versomark.school.delivery.public import SeatState, Sitting
@@ -20,7 +21,8 @@ class FullQuestion(BaseModel):
 class FullStudent(BaseModel):
     seat: int
     marks: list[float | None]
-    """By question; None for one that waits or was not to be taken."""
+    """By question; None for one that waits, was not to be taken, or was marked elsewhere and never entered: that counts
+    as nothing, and is not a nought that somebody gave."""
     said: list[str]
     """By question, what its marker said."""
     comment: str
@@ -44,6 +46,7 @@ def in_full(sitting: Sitting) -> InFull:
         for number, item in enumerate(edition.items(), start=1)
         if item.ref not in unasked and item.ref not in judged.waived
     ]
+    typed_in = {item.ref for _, item in asked if isinstance(item.content, MarksOnly)}
     seats = list(sitting.seats.filter(state=SeatState.HANDED_IN).order_by("desk"))
     responses, turns = responses_of([seat.pk for seat in seats]), marks_by_pass(sitting)
     overall: dict[int, str] = {}
@@ -51,8 +54,13 @@ def in_full(sitting: Sitting) -> InFull:
         overall.setdefault(overall_comment.seat_id, overall_comment.text)
     students = []
     for seat in seats:
-        table = score(edition, {str(seat.pk): responses[str(seat.pk)]}, unasked, judged)
-        earned = {column.id: float(table.points[0, j]) for j, column in enumerate(table.items) if table.taken[0, j]}
+        given = responses[str(seat.pk)]
+        table = score(edition, {str(seat.pk): given}, unasked, judged)
+        earned = {
+            column.id: float(table.points[0, j])
+            for j, column in enumerate(table.items)
+            if table.taken[0, j] and (column.id in given or column.id not in typed_in)
+        }
         current_marks = [current_mark(turns, seat.pk, item.ref) for _, item in asked]
         students.append(
             FullStudent(

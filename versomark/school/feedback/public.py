@@ -3,14 +3,17 @@
 The one module of this domain that others import, with `schemas` for what they send as JSON.
 """
 
+from .by_group import ByGroup, by_group
 from .feedback_sheets import feedback_file
 from .in_full import in_full
 from .skills import Cuts, class_by_skill, mastery_in
 from .student_result import StudentResult, student_result
 
 __all__ = [
+    "ByGroup",
     "Cuts",
     "StudentResult",
+    "by_group",
     "class_by_skill",
     "feedback_file",
     "in_full",

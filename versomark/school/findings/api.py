@@ -13,14 +13,12 @@ from versomark.school.paper.public import waiting_in
 from versomark.school.room.public import Which
 
 from . import services
-from .analysis_filter import body_looked, in_words, looked, same_edition
+from .analysis_filter import in_words, looked, same_edition
 from .dismissed_findings import dismissed_in
-from .flag_notes import read_aloud
 from .forecast_after import forecast_after
 from .groups_made import group_from, group_of_idea
-from .ideas_over_time import ideas_elsewhere
+from .reading import body_in_words
 from .schemas import AnalysisFilterQuery, DismissedLine, FindingsPage, FindingsStudent, GroupWanted, OtherSitting
-from .written import raters_flags
 
 router = Router(tags=["findings"])
 
@@ -46,17 +44,8 @@ def findings(
     teacher = teacher_of(request)
     sitting = sitting_of(teacher, sitting_id)
     result = looked(teacher, sitting, scope.read())
-    body: Any
-    if result.scope.plain:
-        cached = services.findings_of(sitting, which)
-        body = cached.body if cached else None
-    else:
-        body = body_looked(result).model_dump(mode="json")
     aside = dismissed_in([sitting])[sitting.pk]
-    if body:
-        # Second marks come without a new analysis of the answers.
-        elsewhere = ideas_elsewhere(sitting) if which == "first" and result.scope.plain else {}
-        body = read_aloud(body, raters_flags(sitting), aside, elsewhere)
+    body: Any = body_in_words(sitting, result, which)
     totals: dict[str, float] = {str(seat): total for seat, total in body["totals"].items()} if body else {}
     own = seats_with_progress(sitting)
     seats = own if len(result.sittings) == 1 else list(result.seats.values())

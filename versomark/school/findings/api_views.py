@@ -3,18 +3,15 @@
 from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router
 
-from versomark.core.language import _
 from versomark.school.delivery.public import sitting_of
-from versomark.school.errors import DomainError
 from versomark.school.http import Done, json_out, teacher_of
 
 from . import dismissing, time_on_items, views
 from .analysis_filter import FilteredAnalysis, looked
 from .other_sittings import OtherSittings, side_by_side
-from .schemas import AnalysisFilterQuery, FindingDismissed, FindingNamed, _numbers
+from .schemas import AnalysisFilterQuery, FindingDismissed, FindingNamed, shares_of
 
 router = Router(tags=["findings"])
-MOST_CUTS = 5
 
 
 def looked_at(request: HttpRequest, sitting_id: int, scope: AnalysisFilterQuery) -> FilteredAnalysis:
@@ -39,10 +36,7 @@ def totals(
     request: HttpRequest, sitting_id: int, scope: Query[AnalysisFilterQuery], cuts: str = "50,80"
 ) -> HttpResponse:
     """How dependable the totals are, and how sure a decision at a cut is. Cuts in percent of the marks."""
-    asked = _numbers(cuts)
-    if not 0 < len(asked) <= MOST_CUTS or not all(0 < entry <= 100 for entry in asked):
-        raise DomainError(_("A cut is a share of the marks, from 1 to 100 percent."), status=422)
-    return json_out(views.totals_of(looked_at(request, sitting_id, scope), [entry / 100 for entry in asked]))
+    return json_out(views.totals_of(looked_at(request, sitting_id, scope), shares_of(cuts)))
 
 
 @router.get("/sittings/{int:sitting_id}/findings/compared", response=views.GroupsPage)

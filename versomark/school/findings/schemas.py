@@ -2,6 +2,7 @@
 
 from ninja import Field, Schema
 
+from versomark.core.language import _
 from versomark.school.delivery.schemas import SittingLine
 from versomark.school.errors import DomainError
 
@@ -68,6 +69,9 @@ class GroupWanted(Schema):
     name: str
 
 
+MOST_CUTS = 5
+
+
 class AnalysisFilterQuery(Schema):
     """How the figures are looked at; as a query, so that an address shows the same again."""
 
@@ -89,6 +93,14 @@ class AnalysisFilterQuery(Schema):
             out=frozenset(_numbers(self.out)),
             also=tuple(_numbers(self.also)),
         )
+
+
+def shares_of(cuts: str) -> list[float]:
+    """Cuts as they stand in an address, in percent of the marks joined by commas, as shares."""
+    asked = _numbers(cuts)
+    if not 0 < len(asked) <= MOST_CUTS or not all(0 < entry <= 100 for entry in asked):
+        raise DomainError(_("A cut is a share of the marks, from 1 to 100 percent."), status=422)
+    return [entry / 100 for entry in asked]
 
 
 class FindingNamed(Schema):

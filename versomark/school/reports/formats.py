@@ -3,6 +3,7 @@
 import io
 import zipfile
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from typing import Literal
 
 from versomark.school.tables_out import CSV_TYPE, SHEET_TYPE
@@ -43,18 +44,21 @@ def written(report: Report, form: Format) -> bytes:
 TypedFormat = Literal["csv", "json", "xml", "xlsx", "ods", "docx", "pdf", "text", "zip"]
 
 
-def written_tables(
-    title: str, opening: str, about: str, tables: Sequence[TypedTable], form: TypedFormat
-) -> tuple[bytes, str]:
-    """Tables in a format, and its media type. A document to read has the first of them; a file for a program all,
-    except that one CSV is one table."""
+def written_tables(report: Report, tables: Sequence[TypedTable], form: TypedFormat, documents: int = 1) -> bytes:
+    """Tables in a format, with the words and the picture of a report. A document to read has the first `documents` of
+    them; a file for a program all, except that one CSV is one table."""
     if form == "csv":
-        return tables[0].as_csv(), CSV_TYPE
+        return tables[0].as_csv()
     if form == "json":
-        return json_file(tables), "application/json"
-    some = [tables[0].without_empty()] if form in ("docx", "pdf", "text") else tables
-    report = Report(title, opening, [table.printed() for table in some], about=about)
-    return written(report, form), TYPES[form]
+        return json_file(tables)
+    some = [table.to_read() for table in tables[:documents]] if form in ("docx", "pdf", "text") else tables
+    shown = [table for table in some if table.rows] or some[:1]
+    return written(replace(report, tables=[table.printed() for table in shown]), form)
+
+
+def type_of(form: TypedFormat) -> str:
+    """The media type."""
+    return CSV_TYPE if form == "csv" else "application/json" if form == "json" else TYPES[form]
 
 
 def as_zip(report: Report) -> bytes:

@@ -1,15 +1,11 @@
 """What is said in a file that leaves the program: a title, sentences, a picture, tables. Every format is written from
 this, so that what one opens elsewhere is what was on the screen."""
 
-import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
 NOTHING = ("", "–")
-_PERCENT = re.compile(r"([−-]?[0-9]+(?:\.[0-9]+)?)%")
-_NUMBER = re.compile(r"([−-]?)([0-9]*)(?:\.([0-9]+))?")
-_LONGEST = 15
 
 
 class Number(NamedTuple):
@@ -51,11 +47,6 @@ class Table:
         return self.rows[: len(self.rows) - self.foot]
 
 
-def shown_table(caption: str, heads: Sequence[str], rows: Sequence[Sequence[str]]) -> Table:
-    """A table of what is printed alone: what reads as a number is one, and bands are coloured."""
-    return Table(caption, heads, [[Cell(text, number_in(text), tone_of(text)) for text in row] for row in rows])
-
-
 @dataclass(frozen=True)
 class Report:
     """picture: a PNG, where there is a chart; `pictured` says what it shows to who cannot see it."""
@@ -69,28 +60,9 @@ class Report:
     """Class, day, and whatever tells one report from another."""
 
 
-def number_in(said: str) -> Number | None:
-    """`57%`, `.84`, `−1.5`, `12`: a number; anything else is not, a desk code with leading zeros least of all."""
-    text = said.strip()
-    if match := _PERCENT.fullmatch(text):
-        digits = match[1].replace("−", "-")
-        return Number(float(digits) / 100, len(digits.partition(".")[2]), percent=True)
-    match = _NUMBER.fullmatch(text)
-    if not match or not (match[2] or match[3]) or len(text) > _LONGEST:
-        return None
-    if len(match[2]) > 1 and match[2].startswith("0"):
-        return None
-    return Number(float(text.replace("−", "-")), len(match[3] or ""))
-
-
 GOOD, MIDDLING, POOR, QUIET = "good", "middling", "poor", "quiet"
-_BANDS = {"secure": GOOD, "nearly": MIDDLING, "not yet": POOR, "missing": POOR, "absent": QUIET, "excused": QUIET}
-
-
-def tone_of(text: str) -> str:
-    """How a cell is coloured; nothing for most. Colour repeats what the words say: a share by itself has none, since
-    one of those who chose a wrong option is no better for being high."""
-    return _BANDS.get(text.strip("●◐○ ").casefold(), "")
+BAND_TONES: Mapping[str, str] = {"secure": GOOD, "nearly": MIDDLING, "not yet": POOR}
+"""By the code of a band: colour repeats what the words say."""
 
 
 def tone_of_share(share: float, cuts: tuple[float, float]) -> str:

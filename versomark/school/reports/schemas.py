@@ -1,42 +1,68 @@
 """What goes in and comes out as JSON."""
 
+from datetime import date
+
 from ninja import Field, Schema
 
+from versomark.core.language import _
 from versomark.school.errors import DomainError
+from versomark.school.findings.schemas import AnalysisFilterQuery, shares_of
+from versomark.school.http import file_in
+from versomark.school.room.public import Which
 
 from . import mail
+from .files import Picture
 from .tables import Shown
 
 
-class TableShown(Schema):
-    caption: str = Field("", max_length=300)
-    heads: list[str] = Field(min_length=1, max_length=1000)
-    rows: list[list[str]] = Field(max_length=20_000)
+class PictureBody(Schema):
+    """The chart of a page, as it is on the screen."""
 
-
-class PageShown(Schema):
-    """What a page shows, as it shows it: filtered, in the order chosen, in words."""
-
-    title: str = Field(min_length=1, max_length=300)
-    about: str = Field("", max_length=600)
-    opening: str = Field("", max_length=4000)
-    tables: list[TableShown] = Field([], max_length=40)
     picture: str = Field("", max_length=3_000_000)
-    """Of its chart, a PNG as base64."""
+    """A PNG as base64; empty for a page without a chart."""
     pictured: str = Field("", max_length=600)
+    """What it shows, in words."""
+
+    def read(self) -> Picture | None:
+        if not self.picture:
+            return None
+        data = file_in(self.picture)
+        if not data.startswith(b"\x89PNG\r\n\x1a\n"):
+            raise DomainError(_("The picture of the chart did not arrive whole. Save again."), status=422)
+        return Picture(data, self.pictured)
 
 
-class Who(Schema):
-    """The lines of a table that is to be saved, as the page names them."""
+class GrowthWanted(Schema):
+    before: int | None = None
+    after: int | None = None
 
-    lines: list[str] = Field(max_length=20_000)
+
+class SideWanted(Schema):
+    classes: str = Field("", max_length=400)
+    """Numbers of classes, joined by commas; all of now where none is named."""
+    against: int | None = None
+
+    def chosen(self) -> list[int]:
+        return numbers_in(self.classes)
 
 
-class IdentityLine(Schema):
-    family_name: str
-    given_name: str
-    number: str
-    desk: int
+class WindowWanted(Schema):
+    starts: date
+    ends: date
+
+
+class FindingsWanted(AnalysisFilterQuery):
+    """Which figures, as the page has them in its address."""
+
+    which: Which = "first"
+    by: str = Field("", max_length=40)
+    """The group that is put beside the others."""
+    against: int | None = None
+    one_key: bool = False
+    cuts: str = Field("50,80", max_length=40)
+
+    def shares(self) -> list[float]:
+        return shares_of(self.cuts)
 
 
 class RowsWanted(Schema):

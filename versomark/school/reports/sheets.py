@@ -7,7 +7,7 @@ from typing import Any, Literal
 from versomark.school.tables_out import inert
 
 from .across import is_wide
-from .report import NOTHING, WASH, Cell, Number, Report, Table, shown_table
+from .report import NOTHING, WASH, Cell, Number, Report, Table
 
 WIDEST = 48
 INK = "1B2430"
@@ -42,7 +42,7 @@ def as_xlsx(report: Report) -> bytes:
     book.properties.title = report.title
     first = book.active
     assert first is not None
-    for name, table in named_tables(report.tables or [shown_table("Report", [report.title], [])]):
+    for name, table in named_tables(report.tables or [Table("Report", [report.title], [])]):
         sheet = first if first.title == "Sheet" and not first.max_row > 1 else book.create_sheet()
         sheet.title = name
         sheet.append([_text(head) for head in table.heads])
@@ -161,7 +161,7 @@ def as_ods(report: Report) -> bytes:
         style = Style(name=tone, family="table-cell")
         style.addElement(TableCellProperties(backgroundcolor=f"#{wash}"))
         book.styles.addElement(style)
-    for name, table in named_tables(report.tables or [shown_table("Report", [report.title], [])]):
+    for name, table in named_tables(report.tables or [Table("Report", [report.title], [])]):
         sheet = Sheet(name=name)
         book.spreadsheet.addElement(sheet)
         for at in range(len(table.heads)):

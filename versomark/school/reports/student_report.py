@@ -1,7 +1,6 @@
 """Everything about one student of a class, for a talk with the parents: tests, terms, skills, growth, comments."""
 
 from collections.abc import Sequence
-from dataclasses import replace
 from datetime import date
 
 from django.template.loader import render_to_string
@@ -11,7 +10,6 @@ from versomark.core.language import _, in_figures, in_language, language, listed
 from versomark.core.scoring import Band, band_of, score
 from versomark.core.scoring.bands import CUTS
 from versomark.core.stats.mastery import TOO_LITTLE
-from versomark.core.text import marks_text
 from versomark.school.classes.public import SchoolClass, Student, places_of
 from versomark.school.delivery.public import Seat, SeatState
 from versomark.school.editions.public import html_to_pdf
@@ -24,7 +22,8 @@ from versomark.school.room.public import not_asked
 
 from .documents import parts_of
 from .growth_chart import growth_chart
-from .report import NOTHING, Report, Table, shown_table
+from .report import BAND_TONES, Report
+from .typed import Column, TypedTable
 
 
 class ReportSitting(BaseModel):
@@ -185,83 +184,83 @@ def _opening(
     return " ".join(parts)
 
 
-def percent(share: float | None) -> str:
-    return "–" if share is None else f"{100 * share:.0f}%".replace("-", "−")
+def report_tables(student_report: StudentReport) -> list[TypedTable]:
+    """Tests, skills and terms, in columns."""
+    tests = TypedTable(
+        _("Tests"),
+        [
+            Column("test", _("Test")),
+            Column("held_on", _("Day"), "date"),
+            Column("total", _("Marks"), "marks"),
+            Column("of", _("Of"), "marks"),
+            Column("state", _("State"), "choice"),
+            Column("share", _("Share"), "share"),
+            Column("word", _("On the scale"), "choice"),
+            Column("class", _("The class"), "share"),
+            Column("said", _("What was said")),
+        ],
+        [
+            [
+                sitting.title,
+                sitting.held_on,
+                sitting.cell.total,
+                sitting.cell.of,
+                sitting.cell.word or None,
+                sitting.cell.share,
+                sitting.cell.said or None,
+                sitting.class_mean,
+                sitting.comment or None,
+            ]
+            for sitting in student_report.sittings
+        ],
+    )
+    skills = TypedTable(
+        _("Skills"),
+        [
+            Column("skill", _("Skill")),
+            Column("band", _("Band"), "choice"),
+            Column("share", _("Share"), "share"),
+            Column("earned", _("Marks"), "marks"),
+            Column("of", _("Of"), "marks"),
+            Column("last", _("Last tested"), "date"),
+        ],
+        [
+            [skill.name, skill.band or _("too little to say"), skill.share, skill.earned, skill.of, skill.last]
+            for skill in student_report.skills
+        ],
+        tones={(row, 1): BAND_TONES[skill.band] for row, skill in enumerate(student_report.skills) if skill.band},
+    )
+    terms = TypedTable(
+        _("Terms"),
+        [
+            Column("term", _("Term")),
+            Column("share", _("Share"), "share"),
+            Column("word", _("On the scale"), "choice"),
+            Column("remark", _("Remark")),
+        ],
+        [
+            [
+                term.name,
+                cell.share,
+                cell.said or None,
+                _("carried over from {carried}", carried=cell.carried) if cell.carried else cell.set or None,
+            ]
+            for term, cell in zip(student_report.terms, student_report.standing.terms, strict=True)
+        ],
+    )
+    return [tests, skills, terms]
 
 
 def as_report(student_report: StudentReport) -> Report:
-    """To be written in any format."""
-    tables = []
-    if student_report.terms:
-        rows = [
-            [
-                term.name,
-                percent(cell.share),
-                cell.said or "–",
-                _("carried over from {carried}", carried=cell.carried) if cell.carried else cell.set,
-            ]
-            for term, cell in zip(student_report.terms, student_report.standing.terms, strict=True)
-        ]
-        tables.append(shown_table(_("Terms"), [_("Term"), _("Share"), _("On the scale"), _("Remark")], rows))
-    tables.append(
-        shown_table(
-            _("Tests"),
-            [_("Test"), _("Day"), _("Marks"), _("Share"), _("On the scale"), _("The class"), _("What was said")],
-            [
-                [
-                    sitting.title,
-                    f"{sitting.held_on:%d.%m.%Y}",
-                    _(
-                        "{marks} of {of}",
-                        marks=marks_text(sitting.cell.total),
-                        of=marks_text(sitting.cell.of or 0),
-                    )
-                    if sitting.cell.total is not None
-                    else sitting.cell.word,
-                    percent(sitting.cell.share),
-                    sitting.cell.said or "–",
-                    percent(sitting.class_mean),
-                    sitting.comment,
-                ]
-                for sitting in student_report.sittings
-            ],
-        )
-    )
-    if student_report.skills:
-        tables.append(
-            shown_table(
-                _("Skills"),
-                [_("Skill"), _("Band"), _("Share"), _("Marks"), _("Last tested")],
-                [
-                    [
-                        skill.name,
-                        skill.band or _("too little to say"),
-                        percent(skill.share),
-                        _(
-                            "{marks} of {of}",
-                            marks=marks_text(skill.earned),
-                            of=marks_text(skill.of),
-                        ),
-                        f"{skill.last:%d.%m.%Y}",
-                    ]
-                    for skill in student_report.skills
-                ],
-            )
-        )
-    return Report(
-        student_report.full_name,
-        student_report.opening,
-        [_without_empty(table) for table in tables],
-        about=student_report.class_name,
-    )
+    """To hand out."""
+    tables = [table.to_read().printed() for table in report_tables(student_report) if table.rows]
+    return Report(student_report.full_name, student_report.opening, tables, about=student_report.class_name)
 
 
-def _without_empty(table: Table) -> Table:
-    """Without the columns that say nothing of this student."""
-    columns = [at for at in range(len(table.heads)) if any(row[at].text not in NOTHING for row in table.rows)]
-    return replace(
-        table, heads=[table.heads[at] for at in columns], rows=[[row[at] for at in columns] for row in table.rows]
-    )
+def without_words(student_report: StudentReport) -> StudentReport:
+    """Without what was said of the papers."""
+    wordless = [sitting.model_copy(update={"comment": ""}) for sitting in student_report.sittings]
+    return student_report.model_copy(update={"sittings": wordless})
 
 
 def pdf_on(school_class: SchoolClass, student_id: int, papers: Sequence[int], comments: bool = True) -> bytes:
@@ -275,8 +274,7 @@ def pdf_with_papers(student_report: StudentReport, papers: Sequence[int], said: 
     """To hand out: the report, its chart, and copies of papers with the student's answers; with what was said of them,
     or without."""
     if not said:
-        wordless = [sitting.model_copy(update={"comment": ""}) for sitting in student_report.sittings]
-        student_report = student_report.model_copy(update={"sittings": wordless})
+        student_report = without_words(student_report)
     report = as_report(student_report)
     shown = {
         sitting.id for sitting in student_report.sittings if sitting.cell.word not in ("absent", "excused", "missing")

@@ -4,7 +4,7 @@ of its page, with family name, given name, number and desk in columns of their o
 from collections.abc import Collection, Sequence
 from typing import Literal
 
-from versomark.core.language import _, in_figures
+from versomark.core.language import _
 from versomark.school.classes.public import SchoolClass, Student, places_of
 from versomark.school.delivery.public import Seat, Sitting
 from versomark.school.errors import DomainError
@@ -12,6 +12,7 @@ from versomark.school.feedback.public import Cuts, class_by_skill, in_full
 from versomark.school.grading.public import ExcludedStudent, names_hidden, results_in, shown_in
 from versomark.school.records.public import RecordCell, record_of
 
+from .report import BAND_TONES
 from .typed import Column, ColumnKind, TypedTable, Value
 
 
@@ -56,7 +57,8 @@ def results_table(
         Column("of", _("Of"), "marks"),
         Column("share", _("Share"), "share", places=1),
         *(
-            Column(f"q{q.number}", _("{label}, of {of}", label=q.label, of=in_figures(q.of, "g")), "marks")
+            # The label alone, as the table of marks has it, so that what was saved can come in again.
+            Column(f"q{q.number}", q.label, "marks")
             for q in questions
         ),
         Column("state", _("State"), "choice"),
@@ -114,7 +116,13 @@ def skills_tables(sitting: Sitting, cuts: Cuts, rows: Sequence[int] | None = Non
     bands: list[list[Value]] = [
         [*named[at], *(cell.band or _("too little to say") for cell in by_seat[at].cells)] for at in chosen
     ]
-    return [shares, TypedTable(_("Bands"), [*who_columns(), *in_words], bands, names=NAMES)]
+    tones = {
+        (row, len(who_columns()) + place): BAND_TONES[cell.band]
+        for row, seat in enumerate(chosen)
+        for place, cell in enumerate(by_seat[seat].cells)
+        if cell.band
+    }
+    return [shares, TypedTable(_("Bands"), [*who_columns(), *in_words], bands, names=NAMES, tones=tones)]
 
 
 def record_table(

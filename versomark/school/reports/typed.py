@@ -20,13 +20,15 @@ Value = str | float | date | None
 @dataclass(frozen=True)
 class Column:
     """One column. key: what programs call it. places: decimals in print; the value itself is never rounded. mastery:
-    whether its shares say what is mastered, and are coloured by the cuts."""
+    whether its shares say what is mastered, and are coloured by the cuts. detail: whether only programs have it; a page
+    to read is easier without."""
 
     key: str
     head: str
     kind: ColumnKind = "text"
     places: int = 0
     mastery: bool = False
+    detail: bool = False
 
 
 @dataclass(frozen=True)
@@ -64,9 +66,13 @@ class TypedTable:
             cuts=self.cuts,
         )
 
-    def without_empty(self) -> "TypedTable":
-        """For a page to read: without the columns in which nothing stands."""
-        filled = [at for at in range(len(self.columns)) if any(row[at] not in (None, "") for row in self.rows)]
+    def to_read(self) -> "TypedTable":
+        """For a page to read: without details, and without the columns in which nothing stands."""
+        filled = [
+            at
+            for at, column in enumerate(self.columns)
+            if not column.detail and any(row[at] not in (None, "") for row in self.rows)
+        ]
         return replace(
             self,
             columns=[self.columns[at] for at in filled],

@@ -37,6 +37,18 @@ api.use(withCsrf);
 /** The header under which a change that arrives twice is carried out once. */
 export const once = (id: string) => ({ "Idempotency-Key": id });
 
+/** A file that the server makes of what is sent to it. Its address is one of many, so it is no path of the client. */
+export const fileFrom = (address: string, body: unknown): Promise<Blob> =>
+  read(
+    (async () => {
+      const headers = { "Content-Type": "application/json", ...withCsrfToken() };
+      const response = await fetch(address, { method: "POST", headers, body: JSON.stringify(body) });
+      return response.ok
+        ? { data: await response.blob(), response }
+        : { error: await response.json().catch(() => ({})), response };
+    })(),
+  );
+
 /** The data of a call, or a thrown Refused in words. */
 export async function read<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   let result: Awaited<typeof call>;

@@ -3526,46 +3526,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/save/{kind}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Save
-         * @description The page as a file; nothing of it is kept.
-         */
-        post: operations["versomark_school_reports_api_save"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/identities": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Identities Of
-         * @description Family name, given name, number and desk of the students of these lines; who may not be seen is left out.
-         */
-        post: operations["versomark_school_reports_api_identities_of"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/classes/{class_id}/students/{student_id}/report": {
         parameters: {
             query?: never;
@@ -3601,6 +3561,27 @@ export interface paths {
         get: operations["versomark_school_reports_api_student_report_pdf"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class_id}/students/{student_id}/report.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Student Report File */
+        get: operations["versomark_school_reports_api_student_report_file"];
+        put?: never;
+        /**
+         * Student Report Document
+         * @description With its chart.
+         */
+        post: operations["versomark_school_reports_api_student_report_document"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3689,6 +3670,107 @@ export interface paths {
         get: operations["versomark_school_reports_api_tables_record_file"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class_id}/growth.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Growth File */
+        get: operations["versomark_school_reports_api_pages_growth_file"];
+        put?: never;
+        /**
+         * Growth Document
+         * @description With its chart.
+         */
+        post: operations["versomark_school_reports_api_pages_growth_document"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/side-by-side.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Side By Side File */
+        get: operations["versomark_school_reports_api_pages_side_by_side_file"];
+        put?: never;
+        /**
+         * Side By Side Document
+         * @description With its chart.
+         */
+        post: operations["versomark_school_reports_api_pages_side_by_side_document"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class_id}/not-tested.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Not Tested File */
+        get: operations["versomark_school_reports_api_pages_not_tested_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/results/groups.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Groups File */
+        get: operations["versomark_school_reports_api_pages_groups_file"];
+        put?: never;
+        /**
+         * Groups Document
+         * @description With its chart.
+         */
+        post: operations["versomark_school_reports_api_pages_groups_document"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/findings/{view}.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Findings File */
+        get: operations["versomark_school_reports_api_pages_findings_file"];
+        put?: never;
+        /**
+         * Findings Document
+         * @description With its chart.
+         */
+        post: operations["versomark_school_reports_api_pages_findings_document"];
         delete?: never;
         options?: never;
         head?: never;
@@ -10726,70 +10808,6 @@ export interface components {
             /** Total */
             total: number | null;
         };
-        /**
-         * PageShown
-         * @description What a page shows, as it shows it: filtered, in the order chosen, in words.
-         */
-        PageShown: {
-            /** Title */
-            title: string;
-            /**
-             * About
-             * @default
-             */
-            about: string;
-            /**
-             * Opening
-             * @default
-             */
-            opening: string;
-            /**
-             * Tables
-             * @default []
-             */
-            tables: components["schemas"]["TableShown"][];
-            /**
-             * Picture
-             * @default
-             */
-            picture: string;
-            /**
-             * Pictured
-             * @default
-             */
-            pictured: string;
-        };
-        /** TableShown */
-        TableShown: {
-            /**
-             * Caption
-             * @default
-             */
-            caption: string;
-            /** Heads */
-            heads: string[];
-            /** Rows */
-            rows: string[][];
-        };
-        /** IdentityLine */
-        IdentityLine: {
-            /** Family Name */
-            family_name: string;
-            /** Given Name */
-            given_name: string;
-            /** Number */
-            number: string;
-            /** Desk */
-            desk: number;
-        };
-        /**
-         * Who
-         * @description The lines of a table that is to be saved, as the page names them.
-         */
-        Who: {
-            /** Lines */
-            lines: string[];
-        };
         /** ReportSitting */
         ReportSitting: {
             /** Id */
@@ -10859,6 +10877,22 @@ export interface components {
             sittings: components["schemas"]["ReportSitting"][];
             /** Skills */
             skills: components["schemas"]["ReportSkill"][];
+        };
+        /**
+         * PictureBody
+         * @description The chart of a page, as it is on the screen.
+         */
+        PictureBody: {
+            /**
+             * Picture
+             * @default
+             */
+            picture: string;
+            /**
+             * Pictured
+             * @default
+             */
+            pictured: string;
         };
         /** AnswersWanted */
         AnswersWanted: {
@@ -11008,6 +11042,85 @@ export interface components {
              * @enum {string}
              */
             shown: "share" | "marks" | "scale";
+        };
+        /** GrowthWanted */
+        GrowthWanted: {
+            /** Before */
+            before?: number | null;
+            /** After */
+            after?: number | null;
+        };
+        /** SideWanted */
+        SideWanted: {
+            /**
+             * Classes
+             * @default
+             */
+            classes: string;
+            /** Against */
+            against?: number | null;
+        };
+        /** WindowWanted */
+        WindowWanted: {
+            /**
+             * Starts
+             * Format: date
+             */
+            starts: string;
+            /**
+             * Ends
+             * Format: date
+             */
+            ends: string;
+        };
+        /**
+         * FindingsWanted
+         * @description Which figures, as the page has them in its address.
+         */
+        FindingsWanted: {
+            /**
+             * Share
+             * @default 27
+             */
+            share: number;
+            /**
+             * Without
+             * @default
+             */
+            without: string;
+            /**
+             * Out
+             * @default
+             */
+            out: string;
+            /**
+             * Also
+             * @default
+             */
+            also: string;
+            /**
+             * Which
+             * @default first
+             * @enum {string}
+             */
+            which: "first" | "last";
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /** Against */
+            against?: number | null;
+            /**
+             * One Key
+             * @default false
+             */
+            one_key: boolean;
+            /**
+             * Cuts
+             * @default 50,80
+             */
+            cuts: string;
         };
         /** MailPreview */
         MailPreview: {
@@ -19778,74 +19891,6 @@ export interface operations {
             };
         };
     };
-    versomark_school_reports_api_save: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                kind: "text" | "xml" | "xlsx" | "ods" | "docx" | "pdf" | "zip";
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PageShown"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Refused, with the reason. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    versomark_school_reports_api_identities_of: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Who"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": {
-                        [key: string]: components["schemas"]["IdentityLine"];
-                    };
-                };
-            };
-            /** @description Refused, with the reason. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     versomark_school_reports_api_student_report: {
         parameters: {
             query?: never;
@@ -19892,6 +19937,76 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_reports_api_student_report_file: {
+        parameters: {
+            query?: {
+                said?: boolean;
+            };
+            header?: never;
+            path: {
+                class_id: number;
+                student_id: number;
+                form: "csv" | "json" | "xml" | "xlsx" | "ods" | "docx" | "pdf" | "text" | "zip";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_reports_api_student_report_document: {
+        parameters: {
+            query?: {
+                said?: boolean;
+            };
+            header?: never;
+            path: {
+                class_id: number;
+                student_id: number;
+                form: "csv" | "json" | "xml" | "xlsx" | "ods" | "docx" | "pdf" | "text" | "zip";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PictureBody"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -20061,6 +20176,327 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_reports_api_pages_growth_file: {
+        parameters: {
+            query?: {
+                before?: number | null;
+                after?: number | null;
+            };
+            header?: never;
+            path: {
+                class_id: number;
+                form: "csv" | "json" | "xml" | "xlsx" | "ods" | "docx" | "pdf" | "text" | "zip";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_reports_api_pages_growth_document: {
+        parameters: {
+            query?: {
+                before?: number | null;
+                after?: number | null;
+            };
+            header?: never;
+            path: {
+                class_id: number;
+                form: "csv" | "json" | "xml" | "xlsx" | "ods" | "docx" | "pdf" | "text" | "zip";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PictureBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_reports_api_pages_side_by_side_file: {
+        parameters: {
+            query?: {
+                classes?: string;
+                against?: number | null;
+            };
+            header?: never;
+            path: {
+                form: "csv" | "json" | "xml" | "xlsx" | "ods" | "docx" | "pdf" | "text" | "zip";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_reports_api_pages_side_by_side_document: {
+        parameters: {
+            query?: {
+                classes?: string;
+                against?: number | null;
+            };
+            header?: never;
+            path: {
+                form: "csv" | "json" | "xml" | "xlsx" | "ods" | "docx" | "pdf" | "text" | "zip";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PictureBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_reports_api_pages_not_tested_file: {
+        parameters: {
+            query: {
+                starts: string;
+                ends: string;
+            };
+            header?: never;
+            path: {
+                class_id: number;
+                form: "csv" | "json" | "xml" | "xlsx" | "ods" | "docx" | "pdf" | "text" | "zip";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_reports_api_pages_groups_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                form: "csv" | "json" | "xml" | "xlsx" | "ods" | "docx" | "pdf" | "text" | "zip";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_reports_api_pages_groups_document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                form: "csv" | "json" | "xml" | "xlsx" | "ods" | "docx" | "pdf" | "text" | "zip";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PictureBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_reports_api_pages_findings_file: {
+        parameters: {
+            query?: {
+                share?: number;
+                without?: string;
+                out?: string;
+                also?: string;
+                which?: "first" | "last";
+                by?: string;
+                against?: number | null;
+                one_key?: boolean;
+                cuts?: string;
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+                view: "paper" | "map" | "summary" | "table" | "scale" | "totals" | "groups" | "time" | "other-sittings";
+                form: "csv" | "json" | "xml" | "xlsx" | "ods" | "docx" | "pdf" | "text" | "zip";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_reports_api_pages_findings_document: {
+        parameters: {
+            query?: {
+                share?: number;
+                without?: string;
+                out?: string;
+                also?: string;
+                which?: "first" | "last";
+                by?: string;
+                against?: number | null;
+                one_key?: boolean;
+                cuts?: string;
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+                view: "paper" | "map" | "summary" | "table" | "scale" | "totals" | "groups" | "time" | "other-sittings";
+                form: "csv" | "json" | "xml" | "xlsx" | "ods" | "docx" | "pdf" | "text" | "zip";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PictureBody"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

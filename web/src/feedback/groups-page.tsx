@@ -38,7 +38,12 @@ export function GroupsPage() {
           <ButtonLink to={`/results/${sittingId}`}>{t`Results`}</ButtonLink>
           <ButtonLink to={`/results/${sittingId}/skills`}>{t`By skill`}</ButtonLink>
           <ButtonLink to={`/findings/${sittingId}?view=groups`}>{t`Question by question`}</ButtonLink>
-          <SaveView name={t`By group`} of={part} />
+          <SaveView
+            name={t`By group`}
+            of={part}
+            charted
+            file={(form) => `/api/v1/sittings/${sittingId}/results/groups.${form}`}
+          />
         </>
       }
     >
@@ -143,7 +148,7 @@ function OfGroup({ page, group, sittingId }: { page: Grouped; group: OneGroup; s
           {page.students
             .filter((student) => own.has(student.student))
             .map((one) => (
-              <Row key={one.student} who={`class/${page.class_id}/student/${one.student}`}>
+              <Row key={one.student}>
                 <Cell>
                   <Link
                     to={`/records/${page.class_id}/students/${one.student}`}

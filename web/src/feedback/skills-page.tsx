@@ -94,18 +94,15 @@ export function SkillsPage() {
             <SaveView
               name={t`By skill`}
               of={part}
-              {...(against
-                ? {}
-                : {
-                    file: (form: string) =>
-                      `/api/v1/sittings/${sittingId}/skills.${form}?${new URLSearchParams({
-                        rows: inOrder(page, order, chosen)
-                          .students.map((student) => student.seat)
-                          .join(),
-                        secure: String(cuts.secure),
-                        nearly: String(cuts.nearly),
-                      })}`,
-                  })}
+              file={(form) =>
+                `/api/v1/sittings/${sittingId}/skills.${form}?${new URLSearchParams({
+                  rows: inOrder(page, order, chosen)
+                    .students.map((student) => student.seat)
+                    .join(),
+                  secure: String(cuts.secure),
+                  nearly: String(cuts.nearly),
+                })}`
+              }
             />
           )}
           <Button variant="main" disabled={!page} onClick={() => setWriting(true)}>{t`Feedback sheets…`}</Button>
@@ -218,7 +215,7 @@ function Students({ page, chosen, onChoose }: StudentsProps) {
         </thead>
         <tbody>
           {page.students.map((student) => (
-            <tr key={student.seat} data-who={`seat/${student.seat}`} className="border-b border-hairline">
+            <tr key={student.seat} className="border-b border-hairline">
               <th
                 scope="row"
                 className="sticky start-0 z-10 bg-page py-1 pe-3 text-start font-serif font-normal whitespace-nowrap"

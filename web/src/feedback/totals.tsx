@@ -91,7 +91,7 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
               {students.map((one) => {
                 const own = full?.students.find((student) => student.seat === one.seat);
                 return (
-                  <Row key={one.seat} selected={one.seat === chosen} who={`seat/${one.seat}`}>
+                  <Row key={one.seat} selected={one.seat === chosen}>
                     <Cell right>
                       <span className="text-graphite">{one.desk}</span>
                     </Cell>

@@ -17,11 +17,10 @@ import { GroupsView } from "./groups/groups";
 import { ItemMap } from "./item_map/item-map";
 import { OtherSittings } from "./other_sittings/other-sittings";
 import { AnnotatedPaper } from "./paper/annotated-paper";
-import { paperRows } from "./paper/paper-rows";
 import { Question } from "./question/question";
 import { asideOf } from "./question/set-aside";
 import { ScaleView } from "./scale/scale";
-import { StudentTable, studentRows } from "./students/student-table";
+import { StudentTable } from "./students/student-table";
 import { Summary } from "./summary/summary";
 import { TimeView } from "./time/time";
 import { TotalsView } from "./totals/totals";
@@ -104,14 +103,26 @@ export function FindingsPage() {
   );
 }
 
+/** Where the server makes files of a look, with the figures that its address asks for. */
+function useFile(sittingId: number, view: View) {
+  const { query } = useScope();
+  const [search] = useSearchParams();
+  const kept = ["which", "by", "against", "cuts"].flatMap((name) => {
+    const value = search.get(name);
+    return value ? [[name, value]] : [];
+  });
+  if (search.get("key")) kept.push(["one_key", "true"]);
+  const figures = Object.entries(query).map(([name, value]) => [name, String(value)]);
+  return (form: string) =>
+    `/api/v1/sittings/${sittingId}/findings/${view}.${form}?${new URLSearchParams([...figures, ...kept])}`;
+}
+
 type LookProps = { page: Schemas["FindingsPage"]; body: Body; view: Exclude<View, "paper"> };
 
 /** The other looks, each of which is saved as a picture and as a table. */
 function Look({ page, body, view }: LookProps) {
   const { sitting } = page;
   const part = useRef<HTMLDivElement>(null);
-  const { key } = useScope();
-  const client = useQueryClient();
   const looks: Record<typeof view, ReactNode> = {
     map: <ItemMap sittingId={sitting.id} body={body} />,
     table: <StudentTable sittingId={sitting.id} />,
@@ -122,8 +133,7 @@ function Look({ page, body, view }: LookProps) {
     time: <TimeView sittingId={sitting.id} body={body} />,
     "other-sittings": <OtherSittings sittingId={sitting.id} />,
   };
-  // The table of students draws only the lines in sight; all of them are saved.
-  const rows = () => studentRows(client.getQueryData(["findings", sitting.id, "table", key]));
+  const file = useFile(sitting.id, view);
   return (
     <Page
       title={sitting.title}
@@ -137,7 +147,7 @@ function Look({ page, body, view }: LookProps) {
           <ViewsNav sittingId={sitting.id} view={view} />
           {view !== "other-sittings" && <ChangeAndSee page={page} />}
           <KeptViews />
-          <SaveView name={`${sitting.title}, ${view}`} of={part} {...(view === "table" && { rows })} />
+          <SaveView name={`${sitting.title}, ${view}`} of={part} charted file={file} />
         </>
       }
     >
@@ -163,6 +173,7 @@ type AnnotatedProps = {
 function Annotated({ begin, page, body, setAside, which, onWhich }: AnnotatedProps) {
   const part = useRef<HTMLDivElement>(null);
   const { changed } = useScope();
+  const file = useFile(page.sitting.id, "paper");
   const looks = [...new Set(body.flags.filter((flag) => flag.urgent).map((flag) => flag.number))];
   const [number, setNumber] = useState<number | null>(begin);
   const { sitting } = page;
@@ -227,7 +238,7 @@ function Annotated({ begin, page, body, setAside, which, onWhich }: AnnotatedPro
           )}
           {sitting.in_the_room && <ButtonLink to={`/sittings/${sitting.id}/rounds`}>{t`Round by round`}</ButtonLink>}
           <ChangeAndSee page={page} />
-          <SaveView name={t`${sitting.title}, paper`} of={part} rows={() => paperRows(body)} />
+          <SaveView name={t`${sitting.title}, paper`} of={part} file={file} />
           <Button
             variant={number === null ? "main" : "plain"}
             keyHint="W"

@@ -115,7 +115,7 @@ function Results({ page }: { page: Placement }) {
                 ]}
               >
                 {here.map((one) => (
-                  <Row key={one.seat} who={`seat/${one.seat}`}>
+                  <Row key={one.seat}>
                     <Cell right>
                       <span className="text-graphite">{one.desk}</span>
                     </Cell>

@@ -65,7 +65,12 @@ export function GrowthPage() {
         <>
           <RecordNav classId={classId} />
           {growth.both > 0 && <GroupByGrowth classId={classId} growth={growth} />}
-          <SaveView name={t`Growth from ${name(growth.before)}`} of={part} />
+          <SaveView
+            name={t`Growth from ${name(growth.before)}`}
+            of={part}
+            charted
+            file={(form) => `/api/v1/classes/${classId}/growth.${form}?before=${growth.before}&after=${growth.after}`}
+          />
         </>
       }
     >
@@ -98,7 +103,7 @@ export function GrowthPage() {
                 />
               </>
             }
-            right={<Figures growth={growth} classId={classId} />}
+            right={<Figures growth={growth} />}
           />
         )}
       </div>
@@ -106,7 +111,7 @@ export function GrowthPage() {
   );
 }
 
-function Figures({ growth, classId }: { growth: Growth; classId: number }) {
+function Figures({ growth }: { growth: Growth }) {
   return (
     <>
       <Region name={t`The class, over ${growth.both}`}>
@@ -136,11 +141,7 @@ function Figures({ growth, classId }: { growth: Growth; classId: number }) {
           ]}
         >
           {growth.students.map((one) => (
-            <Row
-              key={one.student}
-              who={`class/${classId}/student/${one.student}`}
-              selected={one.gain !== null && one.gain <= FALLEN}
-            >
+            <Row key={one.student} selected={one.gain !== null && one.gain <= FALLEN}>
               <Cell>{one.name}</Cell>
               <Cell right>{percent(one.before)}</Cell>
               <Cell right>{percent(one.after)}</Cell>

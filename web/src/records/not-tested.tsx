@@ -58,7 +58,11 @@ export function NotTestedPage() {
           <RecordNav classId={classId} />
           {pick(t`From`, starts, setStarts)}
           {pick(t`To`, ends, setEnds)}
-          <SaveView name={t`Not tested, ${starts} to ${ends}`} of={part} />
+          <SaveView
+            name={t`Not tested, ${starts} to ${ends}`}
+            of={part}
+            file={(form) => `/api/v1/classes/${classId}/not-tested.${form}?${new URLSearchParams({ starts, ends })}`}
+          />
         </>
       }
     >
@@ -67,12 +71,8 @@ export function NotTestedPage() {
         {page && (
           <>
             <Opening>{page.opening}</Opening>
-            {page.nothing.length > 0 && (
-              <Students name={t`No total in these days`} students={page.nothing} classId={classId} />
-            )}
-            {page.something.length > 0 && (
-              <Students name={t`Missed something`} students={page.something} classId={classId} />
-            )}
+            {page.nothing.length > 0 && <Students name={t`No total in these days`} students={page.nothing} />}
+            {page.something.length > 0 && <Students name={t`Missed something`} students={page.something} />}
           </>
         )}
       </div>
@@ -80,7 +80,7 @@ export function NotTestedPage() {
   );
 }
 
-function Students({ name, students, classId }: { name: string; students: Student[]; classId: number }) {
+function Students({ name, students }: { name: string; students: Student[] }) {
   const say = useSay();
   const sit = useRecordChange(({ sitting, seat }: { sitting: number; seat: number; who: string }) =>
     read(
@@ -103,7 +103,7 @@ function Students({ name, students, classId }: { name: string; students: Student
         ]}
       >
         {students.map((one) => (
-          <Row key={one.student} who={`class/${classId}/student/${one.student}`}>
+          <Row key={one.student}>
             <Cell>
               <span className="font-serif">{one.name}</span>
             </Cell>

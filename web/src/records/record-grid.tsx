@@ -68,7 +68,7 @@ export function RecordGrid({ record, shown, typing, onSet }: Props) {
         </thead>
         <tbody>
           {record.students.map((student, row) => (
-            <tr key={student.student} data-who={`class/${record.class_id}/student/${student.student}`}>
+            <tr key={student.student}>
               <th
                 scope="row"
                 className="sticky start-0 z-10 border-t border-hairline bg-page px-2 py-1 text-start font-serif font-normal whitespace-nowrap"

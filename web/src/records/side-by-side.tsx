@@ -52,7 +52,14 @@ export function SideBySide() {
             />
           )}
           <KeptViews />
-          <SaveView name={t`Classes side by side`} of={part} />
+          <SaveView
+            name={t`Classes side by side`}
+            of={part}
+            charted
+            file={(form) =>
+              `/api/v1/records/side-by-side.${form}?${new URLSearchParams({ classes, ...(against && { against }) })}`
+            }
+          />
         </>
       }
     >

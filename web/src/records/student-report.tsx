@@ -59,7 +59,12 @@ export function StudentReport() {
           {report.sittings.some((sitting) => sitting.comment) && (
             <Checkbox label={t`with what was said`} checked={said} onChange={setSaid} />
           )}
-          <SaveView name={`${report.full_name}, ${report.class_name}`} of={part} />
+          <SaveView
+            name={`${report.full_name}, ${report.class_name}`}
+            of={part}
+            charted
+            file={(form) => `/api/v1/classes/${report.class_id}/students/${report.student}/report.${form}?said=${said}`}
+          />
           <Button variant="main" disabled={make.isPending} onClick={() => make.mutate(report)}>
             {make.isPending
               ? t`Writing…`

@@ -8,11 +8,7 @@ export function Page({ title, facts, actions, children }: PageProps) {
     <main className="flex min-h-full min-w-0 flex-1 flex-col border border-hairline bg-page lg:h-full lg:min-h-0">
       <header className="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-hairline px-5 py-2.5">
         <h1 className="min-w-0 truncate font-serif text-lg font-semibold">{title}</h1>
-        {facts && (
-          <div data-facts className="min-w-0 text-sm wrap-anywhere text-graphite">
-            {facts}
-          </div>
-        )}
+        {facts && <div className="min-w-0 text-sm wrap-anywhere text-graphite">{facts}</div>}
         <div className="ms-auto flex flex-wrap items-center gap-3" data-screen-only>
           {actions}
         </div>
@@ -63,11 +59,7 @@ export function SplitPage({ left: verso, right: recto, split = "wide", names }: 
 
 /** The sentences that matter, at the head of a page of figures; files that are saved begin with them. */
 export function Opening({ children }: { children: ReactNode }) {
-  return (
-    <p data-opening className="mb-3 font-serif text-lg leading-snug">
-      {children}
-    </p>
-  );
+  return <p className="mb-3 font-serif text-lg leading-snug">{children}</p>;
 }
 
 /** Names a region in small letter-spaced capitals, with an optional remark at the right. */

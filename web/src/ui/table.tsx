@@ -33,16 +33,10 @@ export function Table({ caption, heads, children }: TableProps) {
 type RowProps = {
   children: ReactNode;
   selected?: boolean;
-  /** The student it is about, for files that leave: `seat/12` or `class/3/student/40`. */
-  who?: string;
 };
 
-export function Row({ children, selected: lit = false, who }: RowProps) {
-  return (
-    <tr data-who={who} className={`border-b border-hairline ${lit ? "bg-plum-wash" : ""}`}>
-      {children}
-    </tr>
-  );
+export function Row({ children, selected: lit = false }: RowProps) {
+  return <tr className={`border-b border-hairline ${lit ? "bg-plum-wash" : ""}`}>{children}</tr>;
 }
 
 export function Cell({ children, right = false }: { children?: ReactNode; right?: boolean }) {

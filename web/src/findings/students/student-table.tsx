@@ -120,21 +120,6 @@ export function StudentTable({ sittingId }: { sittingId: number }) {
   );
 }
 
-/** All of it as lines of a table, for a spreadsheet. */
-export function studentRows(data: Data | undefined) {
-  if (!data) return undefined;
-  return {
-    heads: [t`Student`, t`Total`, t`Caution`, ...data.items.map((item) => item.label)],
-    rows: data.students.map((student, i) => [
-      student.name,
-      String(student.total),
-      figure(student.caution),
-      ...(data.points[i] ?? []).map((points, j) => data.picks[i]?.[j] || (points === null ? "" : String(points))),
-    ]),
-    who: data.students.map((student) => `seat/${student.seat}`),
-  };
-}
-
 function sorted(places: number[], order: Order, number: (at: number) => number, caution: (at: number) => number) {
   if (order === "order") return places;
   if (order === "desk") return places.sort((a, b) => number(a) - number(b));

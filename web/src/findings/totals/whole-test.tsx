@@ -54,7 +54,7 @@ export function WholeTest({ page, body, onChoose }: Props) {
           {[...page.students]
             .sort((a, b) => (b.total ?? -1) - (a.total ?? -1) || a.desk - b.desk)
             .map((student) => (
-              <Row key={student.seat} who={`seat/${student.seat}`}>
+              <Row key={student.seat}>
                 <Cell right>
                   <span className="text-graphite">{student.desk}</span>
                 </Cell>
