@@ -303,6 +303,30 @@ def test_spare_large_and_lettered_sheets() -> None:
         assert reading.student == (str(page.student) or ("12" if "#number" in here else ""))
 
 
+def test_a_sheet_that_is_read_from_the_right_is_mirrored_and_read_as_well() -> None:
+    """A at the right end of its row with its letter outside; a number is written from the left all the same."""
+    mirrored = Batch(right_to_left=True, spare=1)
+    where = {(bubble.item, bubble.option): bubble.x_mm for bubble in mirrored.map.sheets[0].bubbles}
+    assert where["q1", "A"] > where["q1", "B"] > where["q1", "D"]
+    assert where["n", "0:1"] < where["n", "1:1"]
+    assert where["q1", "A"] > mirrored.map.width_mm / 2  # the first column is the one at the right
+    for hand in ("tick", "cross", "pale"):
+        picture = mirrored.page()
+        for x, y, r in mirrored.circles(ANSWERS):
+            HANDS[hand](ImageDraw.Draw(picture), x, y, r)
+        (reading,) = mirrored.read(picture)
+        assert right_or_asked(reading) <= 2
+    (reading,) = mirrored.read(turned(mirrored.filled()))
+    assert said(reading) == ANSWERS
+    picture = mirrored.page()
+    for x, y, r in mirrored.circles({"q3": "B"}):  # on the letter, which stands to the right of its circle
+        stroke(ImageDraw.Draw(picture), [(x + 1.2 * r, y - 0.6 * r), (x + 2.1 * r, y + 0.6 * r)], 30, 6)
+    (reading,) = mirrored.read(picture)
+    assert "q3" in {read.item for read in reading.doubtful}
+    (reading,) = mirrored.read(mirrored.filled(ANSWERS | {"#number": "0:0+1:2"}, at=2))
+    assert {read.item: read.answer for read in reading.reads}["#number"] == "02"
+
+
 def test_two_sheets_on_a_page_are_read_cut_and_uncut_and_keep_their_order_when_cut() -> None:
     """Twenty questions of five options stand on half a page."""
     twenty = [SheetItem(id=f"q{at}", kind="choice", options=5) for at in range(20)]

@@ -86,7 +86,8 @@ class Sheets:
         draw_line(self.canvas, left * mm, (self.height - y) * mm, text, points, face)
 
     def _fitted(self, x: float, y: float, text: str, points: float, room: float, bold: bool = False) -> None:
-        """A line no longer than `room` mm: set smaller down to two thirds, and cut only past that."""
+        """A line in the `room` mm from x, from the side its language is read from: set smaller down to two thirds, and
+        cut only past that."""
         font = BOLD if bold else PLAIN
         long = width_of(text, points, font)
         if long > room:
@@ -96,7 +97,10 @@ class Sheets:
                 if width_of(text + "…", points, font) <= room:
                     text += "…"
                     break
-        self._text(x, y, text, points, bold)
+        if self.spec.right_to_left:
+            self._text(x + room, y, text, points, bold, "end")
+        else:
+            self._text(x, y, text, points, bold)
 
     def _squares(self, x: float, y: float, size: float, rows: Sequence[Sequence[bool]]) -> None:
         """A matrix of black squares whose top stands y mm from the top of the page."""
@@ -114,11 +118,13 @@ class Sheets:
         self._fitted(left, MARGIN + (9.5 if not key.points else 12), under, points, room)
         y = MARGIN + CORNER + (16.5 if not key.points else 20)
         self.canvas.setLineWidth(0.6)
-        self.canvas.circle((MARGIN + 1.8) * mm, (self.height - y + 1.1) * mm, 1.7 * mm, stroke=1, fill=1)
+        mirrored = self.spec.right_to_left
+        filled = self.width - MARGIN - 1.8 if mirrored else MARGIN + 1.8
+        self.canvas.circle(filled * mm, (self.height - y + 1.1) * mm, 1.7 * mm, stroke=1, fill=1)
         self.canvas.setLineWidth(0.7)
         lines = [_(HOW), _(HOW_SEVERAL)] if several else [_(HOW)]
         for line in lines if key.points else [" ".join(lines)]:
-            self._fitted(MARGIN + 5, y, line, points, self.width - 2 * MARGIN - 6)
+            self._fitted(MARGIN + (1 if mirrored else 5), y, line, points, self.width - 2 * MARGIN - 6)
             y += 8
         y -= 8
         self.canvas.setLineWidth(0.5)
@@ -149,25 +155,27 @@ class Sheets:
             self._squares(place.x_mm, place.y_mm, place.size_mm, rows)
         left, room = MARGIN + CORNER + 4, self.laid.map.codes[0].x_mm - MARGIN - CORNER - 8
         y = MARGIN + (18.5 if not key.points else 23)
+        mirrored = self.spec.right_to_left
         if student is None:
-            self._text(left, y, _("Name"), 10)
+            self._fitted(left, y, _("Name"), 10, room)
             self.canvas.setLineWidth(0.5)
-            self.canvas.line(
-                (left + 12) * mm, (self.height - y - 0.8) * mm, (left + room) * mm, (self.height - y - 0.8) * mm
-            )
+            begins, ends = (left, left + room - 12) if mirrored else (left + 12, left + room)
+            self.canvas.line(begins * mm, (self.height - y - 0.8) * mm, ends * mm, (self.height - y - 0.8) * mm)
         else:
             number = str(student.number)
-            self._text(left, y, number, max(18, key.points), bold=True)
+            self._fitted(left, y, number, max(18, key.points), room, bold=True)
             wide = width_of(number, max(18, key.points), BOLD)
-            self._fitted(left + wide + 4, y, student.name, max(14, key.points), room - wide - 4)
+            name_left = left if mirrored else left + wide + 4
+            self._fitted(name_left, y, student.name, max(14, key.points), room - wide - 4)
         self._text(self.laid.map.codes[1].x_mm + 16, self.height - MARGIN - 1, f"{sheet}-{page}", 7)
 
     def _cover(self) -> None:
         """What this is, how many, how to fill it in, how to scan it: for whoever stands at the copier."""
         spec, left, wide = self.spec, MARGIN + 8, self.page_width
         # By this code a scan of the cover is known for what it is.
-        self._squares(wide - left - CODE_TOP, MARGIN + 8, CODE_TOP, _code(cover_text(spec.batch_code())))
-        self._text(left, 34, _("Answer sheets"), 11)
+        code_x = left if spec.right_to_left else wide - left - CODE_TOP
+        self._squares(code_x, MARGIN + 8, CODE_TOP, _code(cover_text(spec.batch_code())))
+        self._fitted(left, 34, _("Answer sheets"), 11, wide - 2 * left)
         self._fitted(left, 44, spec.title, 24, wide - 2 * left, bold=True)
         self._fitted(left, 52, spec.subtitle, 13, wide - 2 * left)
         pages = len({sheet.pdf_page for sheet in self.laid.map.sheets})
@@ -183,7 +191,7 @@ class Sheets:
             batch_code=spec.batch_code(),
         )
         y = 66.0
-        self._text(left, y, counts, 12)
+        self._fitted(left, y, counts, 12, wide - 2 * left)
         large = [str(student.number) for student in spec.students if student.points]
         if large:
             y += 7
@@ -192,12 +200,12 @@ class Sheets:
         cutting = [(N_("Cutting"), (CUTTING,))] if spec.halves else []
         for heading, lines in (*cutting, *COVER):
             y += 13 * tight
-            self._text(left, y, _(heading), 13, bold=True)
+            self._fitted(left, y, _(heading), 13, wide - 2 * left, bold=True)
             for line in lines:
                 y += 6.5 * tight
-                self._text(left + 4, y, _(line), 11)
+                self._fitted(left + (0 if spec.right_to_left else 4), y, _(line), 11, wide - 2 * left - 4)
         y += 15 * tight
-        self._text(left, y, _("Who has a sheet here"), 13, bold=True)
+        self._fitted(left, y, _("Who has a sheet here"), 13, wide - 2 * left, bold=True)
         columns = round((wide - 2 * left) / 56)
         column, step, start = 0, (wide - 2 * left) / columns, y
         for student in spec.students:
@@ -206,7 +214,8 @@ class Sheets:
                 column, y = column + 1, start + 5.4
             if column >= columns:
                 break
-            self._fitted(left + 4 + column * step, y, f"{student.number}  {student.name}", 10, step - 6)
+            across = columns - 1 - column if spec.right_to_left else column
+            self._fitted(left + 4 + across * step, y, f"{student.number}  {student.name}", 10, step - 6)
         self.canvas.showPage()
 
 

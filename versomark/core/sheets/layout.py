@@ -143,6 +143,7 @@ def lay_out(spec: SheetSpec) -> SheetLayout:
         paper=spec.paper,
         width_mm=width,
         height_mm=height,
+        right_to_left=spec.right_to_left,
         corners=corners(width, height),
         codes=codes(width, height),
         items=[
@@ -184,6 +185,8 @@ def _pages(spec: SheetSpec, key: Key) -> Iterator[Plan]:
         for at, item in enumerate(spec.in_form(key.form), start=1)
     }
     blocks += [_block(item, names[item.id], sizes, breadth, low - top) for item in spec.in_form(key.form)]
+    if spec.right_to_left:
+        blocks = [block.mirrored() for block in blocks]
     for block in blocks:
         if block.width > breadth + 0.01 or block.height > low - top + 0.01:
             size = _(" in large print") if key.points else ""
@@ -203,7 +206,8 @@ def _pages(spec: SheetSpec, key: Key) -> Iterator[Plan]:
             for at, column in enumerate(taken):
                 down = y
                 for block in column:
-                    block.put(page, left + at * step, down)
+                    across_mm = breadth - at * step - block.width if spec.right_to_left else at * step
+                    block.put(page, left + across_mm, down)
                     down += block.height
             y += max(sum(block.height for block in column) for column in taken) + 1.5
             waiting = waiting[sum(map(len, taken)) :]
@@ -271,6 +275,8 @@ class Block:
     rules: list[Rule] = field(default_factory=list)
     title: str = ""
     """Of the question, for a sentence."""
+    is_grid: bool = False
+    """Of digits in columns."""
 
     def put(self, page: Plan, x: float, y: float) -> None:
         page.bubbles += [
@@ -281,6 +287,25 @@ class Block:
         ]
         page.prints += [replace(p, x=p.x + x, y=p.y + y) for p in self.prints]
         page.rules += [Rule(r.x + x, r.y + y, r.w, r.h, r.thin) for r in self.rules]
+
+    def mirrored(self) -> "Block":
+        """Read from the right. The digits of a number keep their order: they are written from the left everywhere."""
+        last = max((int(bubble.option.split(":")[0]) for bubble in self.bubbles), default=0) if self.is_grid else 0
+
+        def option(bubble: Bubble) -> str:
+            column, colon, symbol = bubble.option.partition(":")
+            return f"{last - int(column)}:{symbol}" if self.is_grid and colon else bubble.option
+
+        return replace(
+            self,
+            bubbles=[
+                bubble.model_copy(update={"x_mm": self.width - bubble.x_mm, "option": option(bubble)})
+                for bubble in self.bubbles
+            ],
+            boxes=[box.model_copy(update={"x_mm": self.width - box.x_mm - box.w_mm}) for box in self.boxes],
+            prints=[replace(p, x=self.width - p.x, ends=not p.ends and not p.centred) for p in self.prints],
+            rules=[replace(rule, x=self.width - rule.x - rule.w) for rule in self.rules],
+        )
 
     def row(self, item: str, options: Sequence[tuple[str, str]], x: float, y: float, sizes: Sizes) -> None:
         """A row of bubbles, each with its letter close to its left; (x, y) is the left end of its middle line.
@@ -340,7 +365,7 @@ def _digit_grid(item: SheetItem, label: str, sizes: Sizes, _breadth: float, _roo
     """Columns of digits with a sign and a point above them, and boxes to write the number in first."""
     left, box = sizes.label + sizes.symbol, sizes.grid * 1.05
     symbols = (*SIGNS, *DIGITS)
-    block = Block(left + item.digits * sizes.grid, box + 2.2 + len(symbols) * sizes.grid_row + 2.5)
+    block = Block(left + item.digits * sizes.grid, box + 2.2 + len(symbols) * sizes.grid_row + 2.5, is_grid=True)
     block.name(label, box / 2, sizes)
     for column in range(item.digits):
         x = left + column * sizes.grid

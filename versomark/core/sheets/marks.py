@@ -25,7 +25,7 @@ INSIDE = 0.80
 PAPER_FROM, PAPER_TO = 1.22, 1.50
 """Radii between which the paper beside a bubble is judged."""
 LETTER_FROM, LETTER_TO = 1.15, 2.15
-"""Radii between which a bubble's letter stands, to its left."""
+"""Radii between which a bubble's letter stands, to its left, or to its right on a mirrored sheet."""
 FEWEST_LETTERS, LETTERS_DIFFER = 4, 0.015
 SEARCH = 0.85
 """How far, in mm, a bubble may lie off its place: paper curls and copiers stretch."""
@@ -58,6 +58,7 @@ class Plan:
 
     def __init__(self, sheet_map: SheetMap, page: SheetPage) -> None:
         self.bubbles = page.bubbles
+        self.mirrored = sheet_map.right_to_left
         self.centres = np.array([(b.x_mm, b.y_mm) for b in page.bubbles], float).reshape(-1, 2)
         self.radii = np.array([b.r_mm for b in page.bubbles], float)
         self.options = [b.option for b in page.bubbles]
@@ -74,8 +75,11 @@ class Plan:
             at = [k for row in rows for k in row.bubbles]
             room = self.radii[at].max() * 1.9
             low, high = self.centres[at].min(axis=0) - room, self.centres[at].max(axis=0) + room
-            # The letter of the first bubble stands to its left.
-            low[0] -= room
+            # The letter of the first bubble stands before it.
+            if self.mirrored:
+                high[0] += room
+            else:
+                low[0] -= room
             low = np.maximum(low, 0)
             x, y, w, h = (round(float(value), 2) for value in (*low, *(high - low)))
             places_by_key[item] = PageRegion(x, y, w, h)
@@ -117,7 +121,7 @@ class Darkness:
     ring: Floats
     shift_mm: Floats
     letter: Floats
-    """Of the place to the left, where the letter stands, less what the letters of that name have on this page."""
+    """Of the place beside it where the letter stands, less what the letters of that name have on this page."""
     two_levels: bool = False
     """Whether the scan is black and white only, so that light pencil may be lost."""
 
@@ -129,7 +133,7 @@ def darkness(view: View, plan: Plan, black: float, two_levels: bool = False) -> 
     places = apply(view.to_pixels, plan.centres)
     shift = _shifts(view, plan, places)
     for radius, at in plan.sizes:
-        parts = _parts(round(radius * view.per_mm * 4) / 4, round(view.angle, 3))
+        parts = _parts(round(radius * view.per_mm * 4) / 4, round(view.angle, 3), plan.mirrored)
         centres = np.rint(places[at] + shift[at]).astype(int)
         around = _pixels(view.grey, centres, parts.around)
         # Not the middle of it: a circle drawn around a bubble may darken half of what lies beside it.
@@ -137,7 +141,7 @@ def darkness(view: View, plan: Plan, black: float, two_levels: bool = False) -> 
         paper = np.partition(around, rank, axis=1)[:, rank].astype(np.float32)
         span = np.maximum(paper - black, 25.0)
         inside[at] = _level(_pixels(view.grey, centres, parts.inside), paper, span)
-        # The letter stands to the left; ink anywhere else near a bubble is somebody's.
+        # The letter stands on one side; ink anywhere else near a bubble is somebody's.
         beside[at] = _level(around[:, parts.unlettered], paper, span)
         ring[at] = _level(_pixels(view.grey, centres, parts.ring), paper, span)
         letter[at] = _level(_pixels(view.grey, centres, parts.letter), paper, span)
@@ -177,7 +181,7 @@ class Parts:
 
 
 @cache
-def _parts(radius: float, angle: float) -> Parts:
+def _parts(radius: float, angle: float, mirrored: bool) -> Parts:
     half = int(np.ceil(radius * LETTER_TO)) + 1
     away = _distances(2 * half + 1, radius)
 
@@ -185,6 +189,8 @@ def _parts(radius: float, angle: float) -> Parts:
         return np.argwhere(mask) - half
 
     around, left = (away > PAPER_FROM) & (away < PAPER_TO), _left(2 * half + 1, angle)
+    if mirrored:
+        left = left[::-1, ::-1]
     return Parts(
         inside=steps(away < INSIDE),
         around=steps(around),

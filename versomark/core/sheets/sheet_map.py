@@ -77,6 +77,8 @@ class SheetMap(Frozen):
     paper: str
     width_mm: Millimetres
     height_mm: Millimetres
+    right_to_left: bool = False
+    """Whether a letter stands to the right of its bubble."""
     corners: list[CornerMark]
     codes: list[CodePlace]
     items: list[MapItem]

@@ -92,6 +92,8 @@ class SheetSpec(Frozen):
     spare: Annotated[int, Field(ge=0, le=500)] = 0
     """Sheets of each form without a name, with a grid for the student's number."""
     cover: bool = False
+    right_to_left: bool = False
+    """Mirrored, for a language that is read from the right: A stands at the right end of its row."""
     code: Annotated[str, StringConstraints(pattern=rf"^[{CODE_LETTERS}]{{{CODE_LENGTH}}}$")] | None = None
     """The batch's code; made from the content where none is given, so that the same spec gives the same sheets."""
 
@@ -118,7 +120,9 @@ class SheetSpec(Frozen):
     def batch_code(self) -> str:
         if self.code:
             return self.code
-        digest = int.from_bytes(sha256(self.model_dump_json().encode()).digest()[:8])
+        # A sheet read from the left keeps the code it always had.
+        mirrored = set() if self.right_to_left else {"right_to_left"}
+        digest = int.from_bytes(sha256(self.model_dump_json(exclude=mirrored).encode()).digest()[:8])
         return "".join(CODE_LETTERS[digest >> (5 * at) & 31] for at in range(CODE_LENGTH))
 
     def number_digits(self) -> int:

@@ -8,7 +8,7 @@ from typing import Literal, NamedTuple
 from django.conf import settings
 from django.db import transaction
 
-from versomark.core.language import N_, _, in_language
+from versomark.core.language import N_, _, in_language, is_right_to_left
 from versomark.core.sheets import SheetSpec, SheetStudent, lay_out
 from versomark.core.sheets.drawing import draw
 from versomark.core.sheets.layout import DoesNotFit
@@ -54,6 +54,9 @@ def print_batch(
     plan = plan_of(sitting)
     if not plan.items:
         raise DomainError(_(FEW_QUESTIONS))
+    language = sitting.edition.read().language
+    with in_language(language):
+        mirrored = is_right_to_left()
     spec = SheetSpec(
         title=sitting.edition.content["title"],
         subtitle=" · ".join(part for part in (sitting.school_class.name, teacher.name, date.strip()) if part),
@@ -73,10 +76,11 @@ def print_batch(
         ],
         spare=spare,
         cover=seat_ids is None,
+        right_to_left=mirrored,
         code=_unused_code(),
     )
     try:
-        with in_language(sitting.edition.read().language):
+        with in_language(language):
             layout = lay_out(spec)
     except DoesNotFit as error:
         raise DomainError(_("{error} Print whole pages.", error=error), status=422) from None
