@@ -4,5 +4,7 @@ import sys
 
 from django.core.management import execute_from_command_line
 
+# What a command makes is for the account of the service alone.
+os.umask(0o077)
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "versomark.site.settings")
 execute_from_command_line(sys.argv)

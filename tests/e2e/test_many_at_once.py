@@ -67,18 +67,22 @@ def sit(
         failed.append(f"{place}: {error!r}")
 
 
+def crowd_of(teacher: Phone, students: int) -> tuple[Any, list[str]]:
+    """A sitting of the demo's quick check with a class of so many, open; and their passes."""
+    teacher.call("me")
+    teacher.call("sign-in", {"username": "brandt", "password": "kestrel-bay"})
+    crowd = teacher.call("classes", {"name": "Crowd"})["id"]
+    teacher.call(f"classes/{crowd}/students", {"lines": [f"Student{n} Crowd" for n in range(students)]})
+    edition = next(line["id"] for line in teacher.call("editions") if "quick check" in line["title"])
+    sitting = teacher.call("sittings", {"edition": edition, "class_id": crowd})
+    teacher.call(f"sittings/{sitting['id']}/steps/open", {})
+    return sitting, [student["pass_phrase"] for student in teacher.call(f"classes/{crowd}")["list"]]
+
+
 def test_thirty_students_at_once_lose_nothing(tmp_path: Path) -> None:
     with served(tmp_path, demo=True) as address:
         teacher = Phone(address)
-        teacher.call("me")
-        teacher.call("sign-in", {"username": "brandt", "password": "kestrel-bay"})
-        crowd = teacher.call("classes", {"name": "Crowd"})["id"]
-        teacher.call(f"classes/{crowd}/students", {"lines": [f"Student{n} Crowd" for n in range(STUDENTS)]})
-        edition = next(line["id"] for line in teacher.call("editions") if "quick check" in line["title"])
-        sitting = teacher.call("sittings", {"edition": edition, "class_id": crowd})
-        teacher.call(f"sittings/{sitting['id']}/steps/open", {})
-        passes = [student["pass_phrase"] for student in teacher.call(f"classes/{crowd}")["list"]]
-
+        sitting, passes = crowd_of(teacher, STUDENTS)
         kept: dict[int, dict[str, str]] = {}
         failed: list[str] = []
         threads = [

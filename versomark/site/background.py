@@ -1,5 +1,5 @@
 """What runs beside the pages: long work, one piece at a time, the watch over folder and mailbox, and the
-clock of sittings, and what students are told."""
+clock of sittings, what students are told, and the back-up of the night."""
 
 import logging
 import threading
@@ -16,6 +16,7 @@ LOOK_AT_CLOCK = 1.0
 LOOK_IN_FOLDER = 2.0
 LOOK_IN_MAIL = 5.0
 TELL_EVERY = 5.0
+LOOK_AT_BACKUPS = 600.0
 KEEP_FINISHED = timedelta(days=7)
 
 
@@ -31,6 +32,7 @@ def start() -> None:
     threading.Thread(target=_watch, name="inbox", daemon=True).start()
     threading.Thread(target=_tell, name="notices", daemon=True).start()
     threading.Thread(target=_keep_time, name="clock", daemon=True).start()
+    threading.Thread(target=_back_up, name="back-ups", daemon=True).start()
     threading.Thread(target=_refresh, name="old analyses", daemon=True).start()
 
 
@@ -93,6 +95,16 @@ def _tell() -> None:
         _guarded(mail.send_waiting)
         close_old_connections()
         time.sleep(TELL_EVERY)
+
+
+def _back_up() -> None:
+    from versomark.upkeep.backups import back_up_tonight
+
+    while True:
+        # Not at once: a service that was just started has people waiting for it.
+        time.sleep(LOOK_AT_BACKUPS)
+        _guarded(back_up_tonight)
+        close_old_connections()
 
 
 def _refresh() -> None:

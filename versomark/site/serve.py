@@ -7,6 +7,8 @@ import resource
 import sys
 import warnings
 from collections import Counter
+from pathlib import Path
+from types import FrameType
 
 import uvicorn
 from uvicorn.protocols.http.httptools_impl import HttpToolsProtocol
@@ -85,11 +87,24 @@ def _code_of_empty_school() -> str:
     return first_code() if is_empty() else ""
 
 
+def _keep_private(data: Path) -> None:
+    """Names and marks are for the account that serves them, and for no other on this machine."""
+    os.umask(0o077)
+    for path in (data, *data.glob("*.sqlite3*")):
+        path.chmod(path.stat().st_mode & ~0o077)
+
+
 class SayingServer(uvicorn.Server):
     """Prints its line when it is listening, not before."""
 
     line = ""
     pads: tuple[str, int] = ("127.0.0.1", 0)
+
+    def handle_exit(self, sig: int, frame: FrameType | None) -> None:
+        from .probes import stopping
+
+        stopping.set()
+        super().handle_exit(sig, frame)
 
     async def startup(self, sockets: list[object] | None = None) -> None:  # type: ignore[override]
         from versomark.school.room import pad_port
@@ -117,11 +132,19 @@ def main() -> None:
     parser.add_argument("--line", default="serving")
     options = parser.parse_args()
     # Not at the top: processes that read scans import this module to find out what they are, and need none of it.
+    from django.conf import settings
+
     from versomark.school.addresses import LISTENS_AT
+    from versomark.upkeep import lock
 
     from . import background
     from .asgi import application
 
+    _keep_private(Path(settings.DATA))
+    try:
+        held = lock.hold(Path(settings.DATA))
+    except lock.AlreadyServed as error:
+        sys.exit(f"verso: {error}")
     os.environ[LISTENS_AT] = f"{options.host}:{options.port}"
     _allow_many_files()
     background.start()
@@ -142,6 +165,7 @@ def main() -> None:
     server.line = options.line
     server.pads = (options.pads_host, options.pads)
     asyncio.run(server.serve())
+    held.close()
 
 
 if __name__ == "__main__":

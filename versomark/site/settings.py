@@ -3,6 +3,7 @@
 import os
 import secrets
 from pathlib import Path
+from urllib.parse import urlsplit
 
 ROOT = Path(__file__).resolve().parents[2]
 DATA = Path(os.environ.get("VERSO_DATA", ROOT / "var" / "school"))
@@ -21,8 +22,18 @@ def _secret_key() -> str:
 
 SECRET_KEY = os.environ.get("VERSO_SECRET_KEY") or _secret_key()
 DEBUG = os.environ.get("VERSO_DEBUG") == "1"
-# The service runs inside a school under whatever name its network gives the machine.
-ALLOWED_HOSTS = os.environ.get("VERSO_HOSTS", "*").split(",")
+# How the service is reached from outside, for links in letters: https://marks.school.example
+ADDRESS = os.environ.get("VERSO_ADDRESS", "").rstrip("/")
+ENCRYPTED = ADDRESS.startswith("https://")
+# A service with a name of its own answers to that name. Without one it runs inside a school, under whatever name the
+# network gives the machine.
+ALLOWED_HOSTS = (
+    os.environ["VERSO_HOSTS"].split(",")
+    if "VERSO_HOSTS" in os.environ
+    else [str(urlsplit(ADDRESS).hostname), "localhost", "127.0.0.1", "[::1]"]
+    if ENCRYPTED
+    else ["*"]
+)
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -49,10 +60,12 @@ INSTALLED_APPS = [
     "versomark.school.portal",
     "versomark.school.placement",
     "versomark.school.desk",
+    "versomark.upkeep",
     "versomark.demo",
 ]
 
 MIDDLEWARE = [
+    "versomark.site.observed.Observed",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "versomark.site.middleware.ContentSecurityPolicy",
@@ -101,6 +114,13 @@ CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"
 # Long work stands in the database until it is done; a thread of the server does it, one piece at a time.
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 
+# One back-up a night, checked by reading it back; on the school's own disk unless another place is named.
+BACKUPS = Path(os.environ.get("VERSO_BACKUPS", DATA / "backups"))
+BACKUP_NIGHTLY = os.environ.get("VERSO_BACKUP_NIGHTLY", "1") == "1"
+BACKUP_HOUR = int(os.environ.get("VERSO_BACKUP_HOUR", "2"))
+# Who may read /metrics from another machine; without a token only this one may.
+METRICS_TOKEN = os.environ.get("VERSO_METRICS_TOKEN", "")
+
 # Where copiers save scans, and a folder of .eml files that stands in for a mail server until one is named.
 SCANS_FOLDER = Path(os.environ.get("VERSO_SCANS", DATA / "scans"))
 MAIL_FOLDER = Path(os.environ.get("VERSO_MAIL", DATA / "mail"))
@@ -113,8 +133,6 @@ EMAIL_HOST_USER = os.environ.get("VERSO_SMTP_USER", "")
 EMAIL_HOST_PASSWORD = os.environ.get("VERSO_SMTP_PASSWORD", "")
 EMAIL_USE_TLS = EMAIL_PORT == 587
 EMAIL_TIMEOUT = 20
-# How the service is reached from outside, for links in letters: https://marks.school.example
-ADDRESS = os.environ.get("VERSO_ADDRESS", "").rstrip("/")
 DEFAULT_FROM_EMAIL = os.environ.get("VERSO_MAIL_FROM", "verso-mark@localhost")
 EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if EMAIL_HOST else 'filebased'}.EmailBackend"
 EMAIL_FILE_PATH = MAIL_FOLDER / "out"
@@ -145,6 +163,9 @@ SESSION_COOKIE_AGE = 60 * 60 * 24 * 14
 SESSION_COOKIE_SAMESITE = "Lax"
 CSRF_COOKIE_NAME = "verso_csrf"
 CSRF_HEADER_NAME = "HTTP_X_VERSO_CSRF"
+# Once the service has an encrypted address, no cookie leaves a browser by another way.
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = ENCRYPTED
+SECURE_HSTS_SECONDS = 365 * 24 * 3600 if ENCRYPTED else 0
 
 STATIC_URL = "/static/"
 STATIC_ROOT = WEB
@@ -156,11 +177,26 @@ SECURE_REFERRER_POLICY = "same-origin"
 # The largest that any door needs; each has its own limit, in `body_limit.py`.
 DATA_UPLOAD_MAX_MEMORY_SIZE = 80 * 1024 * 1024
 
+# `json`: a line a request and event, for a machine to read. Otherwise what went wrong, for a person.
+LOG_FORM = "json" if os.environ.get("VERSO_LOG") == "json" else "plain"
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "filters": {"numbered": {"()": "versomark.site.observed.Numbered"}},
+    "formatters": {
+        "plain": {"format": "%(message)s"},
+        "json": {
+            "()": "pythonjsonlogger.json.JsonFormatter",
+            "fmt": "%(asctime)s %(levelname)s %(name)s %(message)s %(request_id)s",
+            "rename_fields": {"asctime": "at", "levelname": "level", "name": "logger"},
+        },
+    },
+    "handlers": {"console": {"class": "logging.StreamHandler", "filters": ["numbered"], "formatter": LOG_FORM}},
     # A refusal in words is an answer, not an event for the log.
-    "loggers": {"django.request": {"level": "ERROR"}, "axes": {"level": "ERROR"}},
+    "loggers": {
+        "django.request": {"level": "ERROR"},
+        "axes": {"level": "ERROR"},
+        "versomark.requests": {"level": "INFO" if LOG_FORM == "json" else "WARNING"},
+    },
     "root": {"handlers": ["console"], "level": "WARNING"},
 }

@@ -7,6 +7,7 @@ from versomark.school.accounts import languages
 from versomark.school.bank.api import picture
 from versomark.school.template_words import language_of_page
 
+from . import probes
 from .api import portal_api, student_api, teacher_api
 
 
@@ -39,6 +40,9 @@ def wall_page(request: HttpRequest, sitting_id: int) -> HttpResponse:
 
 
 urlpatterns = [
+    path("healthz", probes.healthz),
+    path("readyz", probes.readyz),
+    path("metrics", probes.metrics),
     path("api/v1/portal/", portal_api.urls),
     path("api/v1/student/", student_api.urls),
     path("api/v1/", teacher_api.urls),

@@ -11,6 +11,7 @@ from django.db import transaction
 from django.db.models import Q, QuerySet
 
 from versomark.core.language import _
+from versomark.school import disk
 from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError, NotFound
 
@@ -88,6 +89,7 @@ def put_file(material: Material, name: str, data: bytes) -> None:
         )
     path = path_of(material)
     if data:
+        disk.refuse_when_full()
         path.parent.mkdir(parents=True, exist_ok=True)
         path.write_bytes(data)
         material.file = Path(name.replace("\\", "/")).name[:200] or "file"

@@ -11,6 +11,7 @@ from django.db import transaction
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from versomark.core.language import _
+from versomark.school import disk
 from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError, NotFound
 
@@ -41,6 +42,7 @@ def keep_picture(teacher: Teacher, name: str, data: bytes) -> Picture:
     known = Picture.objects.filter(owner=teacher, digest=digest).first()
     if known is not None and path_of(known).exists():
         return known
+    disk.refuse_when_full()
     picture = known or Picture.objects.create(
         owner=teacher, name=name[:200], format=format, width=size[0], height=size[1], digest=digest
     )

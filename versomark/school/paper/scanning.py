@@ -16,6 +16,7 @@ from versomark.core.sheets import BadScan, PageReading
 from versomark.core.sheets.images import MAX_BYTES
 from versomark.core.sheets.scanning import Readers, Task, picture_path
 from versomark.core.sheets.sheet_map import batch_of
+from versomark.school import disk
 from versomark.school.accounts.public import Teacher, languages
 from versomark.school.delivery.public import sittings_of
 from versomark.school.errors import DomainError, NotFound
@@ -56,6 +57,7 @@ def take_scan(
 ) -> Scan:
     """Keep a file and have it read. The same file again is the scan it was before, unless that was broken off."""
     scan = Scan(owner=teacher, name=_plain(name), source=source, reply_to=reply_to[:200])
+    disk.refuse_when_full()
     path = file_of(scan)
     path.parent.mkdir(parents=True, exist_ok=True)
     digest, size = sha256(), 0

@@ -10,6 +10,7 @@ from django.db.models import Sum
 
 from versomark.core.items.by_rubric import FileForStudent, FileTask, HandedIn, file_kinds_in_words
 from versomark.core.language import _
+from versomark.school import disk
 from versomark.school.delivery.public import Seat, may_answer
 from versomark.school.errors import DomainError, NotFound
 
@@ -55,6 +56,7 @@ def take_file(seat_id: int, item: str, upload: "UploadedFile[bytes]") -> HandedI
     used = seat.files.aggregate(bytes=Sum("bytes"))["bytes"] or 0
     if used + size > MOST_A_SEAT:
         raise DomainError(_("You have handed over as much as this test can hold. Ask your teacher."), status=422)
+    disk.refuse_when_full()
     file = HandedInFile.objects.create(seat=seat, item=item, name=name, bytes=size)
     path = path_of(file)
     path.parent.mkdir(parents=True, exist_ok=True)

@@ -7,7 +7,16 @@ from .external_marks import EnteredMark, Mark, Presence, columns_of, current_mar
 from .files import path_of, stored_file
 from .models import CurrentAnswer, HandedInFile
 from .on_behalf import Source, keep_for, seat_is_in
-from .services import Change, LogPosition, current_answers, keep_answers, log_positions, responses_of, sign_of_life
+from .services import (
+    Change,
+    LogPosition,
+    current_answers,
+    keep_answers,
+    log_positions,
+    newest_answer_at,
+    responses_of,
+    sign_of_life,
+)
 from .time_spent import TimeSpentOnItem, seconds_on_items
 
 __all__ = [
@@ -27,6 +36,7 @@ __all__ = [
     "keep_for",
     "keep_marks",
     "log_positions",
+    "newest_answer_at",
     "path_of",
     "responses_of",
     "seat_is_in",

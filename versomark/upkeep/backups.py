@@ -1,0 +1,174 @@
+"""Making back-ups, keeping as many as are wanted, and bringing a school back from one."""
+
+import os
+import re
+import shutil
+import tempfile
+from collections.abc import Sequence
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import NamedTuple
+
+from django.conf import settings
+from django.db import connection
+from django.utils import timezone
+
+import versomark
+from versomark.school.accounts.public import School
+
+from . import archive
+from .archive import BadBackup, Manifest
+from .lock import is_served
+
+NIGHTLY, BY_HAND, BEFORE_MIGRATION = "nightly", "by-hand", "before-migration"
+_NAME = re.compile(r"verso-(\d{8}T\d{6}Z)-([a-z-]+)\.zip")
+DAYS, WEEKS, MONTHS, MIGRATIONS = 7, 5, 12, 5
+"""How many nightly ones are kept: one of each of so many days, weeks and months; and those from before migrations."""
+SPARE_BYTES = 200 * 1024**2
+
+
+def database_path() -> Path:
+    """Of the SQLite file that is open here."""
+    return Path(str(connection.settings_dict["NAME"]))
+
+
+class KeptBackup(NamedTuple):
+    path: Path
+    made_at: datetime
+    reason: str
+    size: int
+
+
+class NoRoom(BadBackup):
+    """The disk has no room for a back-up."""
+
+
+def make_backup(reason: str = BY_HAND, to: Path | None = None) -> tuple[Path, Manifest]:
+    """One archive, read back and checked before it gets its name.
+
+    Parameters
+    ----------
+    to : Path, optional
+        A folder, or the file to write; the folder of back-ups where it is left out.
+
+    Raises
+    ------
+    NoRoom
+        Before anything is written, when the disk could not hold it.
+    BadBackup
+        When what was written could not be read back.
+    """
+    data = Path(settings.DATA)
+    name = f"verso-{datetime.now(UTC):%Y%m%dT%H%M%SZ}-{reason}.zip"
+    to = to or Path(settings.BACKUPS)
+    target = to if to.suffix == ".zip" else to / name
+    target.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+    database = database_path()
+    wanted = 2 * database.stat().st_size + sum(path.stat().st_size for path, _ in archive.files_of(data))
+    if shutil.disk_usage(target.parent).free < wanted + SPARE_BYTES:
+        raise NoRoom(f"A back-up needs about {wanted // 1024**2 + 1} MB, and {target.parent} has less than that free.")
+    with tempfile.TemporaryDirectory(dir=target.parent, prefix=".making-") as folder:
+        copy, partial, again = Path(folder) / archive.DATABASE, Path(folder) / "archive", Path(folder) / "again"
+        archive.copy_database(database, copy)
+        begun = Manifest(
+            made_at=timezone.now().isoformat(),
+            reason=reason,
+            version=versomark.__version__,
+            schools=archive.schools_in(copy),
+            rows=archive.rows_in(copy),
+        )
+        with partial.open("wb") as file:
+            os.fchmod(file.fileno(), 0o600)
+            manifest = archive.write(file, begun, copy, data)
+            file.flush()
+            os.fsync(file.fileno())
+        again.mkdir()
+        archive.unpack(partial, again)
+        partial.rename(target)
+    return target, manifest
+
+
+def kept_backups() -> list[KeptBackup]:
+    """Those in the folder of back-ups, newest first."""
+    entries = []
+    for path in Path(settings.BACKUPS).glob("verso-*.zip"):
+        if match := _NAME.fullmatch(path.name):
+            made_at = datetime.strptime(match[1], "%Y%m%dT%H%M%SZ").replace(tzinfo=UTC)
+            entries.append(KeptBackup(path, made_at, match[2], path.stat().st_size))
+    return sorted(entries, key=lambda entry: entry.made_at, reverse=True)
+
+
+def not_wanted(entries: Sequence[KeptBackup]) -> list[KeptBackup]:
+    """Which of these may go: of the nightly ones the newest of each day, week and month is kept, of those from before
+    migrations the latest few. What was made by hand stays until a hand takes it away."""
+    nightly = sorted((entry for entry in entries if entry.reason == NIGHTLY), key=lambda entry: entry.made_at)[::-1]
+    wanted = set[Path]()
+    for most, period in ((DAYS, "%Y-%j"), (WEEKS, "%G-%V"), (MONTHS, "%Y-%m")):
+        newest: dict[str, KeptBackup] = {}
+        for entry in nightly:
+            newest.setdefault(f"{entry.made_at:{period}}", entry)
+        wanted |= {entry.path for entry in list(newest.values())[:most]}
+    migrations = sorted(
+        (entry for entry in entries if entry.reason == BEFORE_MIGRATION), key=lambda entry: entry.made_at
+    )
+    return [entry for entry in nightly if entry.path not in wanted] + migrations[:-MIGRATIONS]
+
+
+def take_old_away() -> list[Path]:
+    """Back-ups that are wanted no more; returns which they were."""
+    gone = [entry.path for entry in not_wanted(kept_backups())]
+    for path in gone:
+        path.unlink(missing_ok=True)
+    return gone
+
+
+def nightly_is_due(now: datetime) -> bool:
+    """Whether none was made since the last time that it was the hour for it, by the school's own clock."""
+    local = timezone.localtime(now)
+    since = local.replace(hour=settings.BACKUP_HOUR, minute=0, second=0, microsecond=0)
+    if since > local:
+        return False
+    last = next((entry for entry in kept_backups() if entry.reason == NIGHTLY), None)
+    return last is None or last.made_at < since
+
+
+def back_up_tonight() -> Path | None:
+    """The nightly one, if it is due; a made-up school and an empty one have nothing to lose."""
+    if not settings.BACKUP_NIGHTLY or not School.objects.filter(is_demo=False).exists():
+        return None
+    if not nightly_is_due(timezone.now()):
+        return None
+    path, _manifest = make_backup(NIGHTLY)
+    take_old_away()
+    return path
+
+
+def restore_backup(path: Path, data: Path) -> tuple[Manifest, Path | None]:
+    """The school of a back-up into a folder. What stood there is put aside, whole, beside it; returns where it went.
+
+    Raises
+    ------
+    BadBackup
+        When the archive is not whole, or a service runs on that folder. Then nothing was changed.
+    """
+    if is_served(data):
+        raise BadBackup("The service is running on that folder. Stop it first; nothing was changed.")
+    data.parent.mkdir(parents=True, exist_ok=True)
+    fresh = Path(tempfile.mkdtemp(dir=data.parent, prefix=f".{data.name}-restoring-"))
+    try:
+        manifest = archive.unpack(path, fresh)
+    except BadBackup:
+        shutil.rmtree(fresh, ignore_errors=True)
+        raise
+    aside: Path | None = None
+    # A command makes an empty folder and a key before it knows what for.
+    if data.exists() and {path.name for path in data.iterdir()} <= {"secret_key"}:
+        shutil.rmtree(data)
+    if data.exists():
+        aside = data.with_name(f"{data.name}.before-{datetime.now(UTC):%Y%m%dT%H%M%SZ}")
+        backups = data / "backups"
+        data.rename(aside)
+        if (aside / "backups").exists():  # they are of this school still
+            (aside / "backups").rename(fresh / backups.name)
+    fresh.rename(data)
+    return manifest, aside

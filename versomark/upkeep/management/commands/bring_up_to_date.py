@@ -1,0 +1,36 @@
+"""Brings the database to this version, with a back-up of how it was; says so, and does nothing where it is there."""
+
+from typing import Any
+
+from django.core.management import call_command
+from django.core.management.base import BaseCommand, CommandError
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
+
+from versomark.upkeep.archive import BadBackup
+from versomark.upkeep.backups import BEFORE_MIGRATION, make_backup, take_old_away
+
+
+class Command(BaseCommand):
+    help = __doc__
+    requires_system_checks = ()
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        executor = MigrationExecutor(connection)
+        plan = executor.migration_plan(executor.loader.graph.leaf_nodes())
+        if not plan:
+            return
+        kept = ""
+        # A folder without a school has nothing to lose.
+        if executor.loader.applied_migrations:
+            try:
+                path, _manifest = make_backup(BEFORE_MIGRATION)
+            except (BadBackup, OSError) as error:
+                raise CommandError(f"The database was not changed, since there is no back-up. {error}") from None
+            kept = f"How it was is kept in {path}."
+            self.stdout.write(f"The database is brought to this version, {len(plan)} steps. {kept}")
+        try:
+            call_command("migrate", verbosity=0)
+        except Exception as error:
+            raise CommandError(f"The database could not be brought to this version: {error}. {kept}") from error
+        take_old_away()
