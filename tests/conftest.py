@@ -13,7 +13,8 @@ from django.utils import timezone
 from hypothesis import settings
 
 from versomark.core.items import ItemContent, Option, SingleChoice, TrueFalse
-from versomark.school.accounts.models import School, Teacher
+from versomark.school.accounts import watch
+from versomark.school.accounts.models import Role, School, Teacher
 from versomark.school.bank.services import Details, make_item
 from versomark.school.classes.models import Student
 from versomark.school.classes.services import add_students, make_class, places_of
@@ -102,9 +103,12 @@ def refs(sitting: Sitting) -> list[str]:
 def staffroom(db: None) -> Callable[[str], Staffroom]:
     """Makes teachers by name, each of a school of their own."""
 
+    # Numbers begin anew with every test, and what was seen today is remembered by them.
+    watch._seen.clear()
+
     def make(name: str = "brandt") -> Staffroom:
         school = School.objects.create(name=f"School of {name}")
-        teacher = Teacher.objects.create_teacher(school, name.title(), name, PASSWORD)
+        teacher = Teacher.objects.create_teacher(school, name.title(), name, PASSWORD, Role.ADMIN)
         client = Client()
         client.force_login(teacher, backend="django.contrib.auth.backends.ModelBackend")
         return Staffroom(teacher, client)

@@ -308,7 +308,7 @@ def test_the_shelf_is_found_by_topic_and_copied_without_doubles(staffroom: Calla
     path = f"tests/{body['id']}/sharing"
     assert send(school.client, "put", path, {"shared": True}).status_code == 422
     send(school.client, "put", path, {"shared": True, "topic": "Fractions", "summary": "Mine"})
-    colleague = send(school.client, "post", "colleagues", {"name": "P. Varga", "username": "varga"}).json()
+    colleague = send(school.client, "post", "people", {"name": "P. Varga", "username": "varga"}).json()["person"]
     from versomark.school.accounts.models import Teacher
 
     other = Staffroom(Teacher.objects.get(pk=colleague["id"]), type(school.client)())

@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 from django.db import connection
 from django.test import Client
+from ninja import Schema
 
 from tests.conftest import PASSWORD, Staffroom, devices, problems_of, refs
 from tests.core.every_kind import CONTENTS
@@ -61,6 +62,10 @@ def test_an_empty_school_makes_its_first_account_once() -> None:
         "language": "",
         "school_language": "en",
         "address": "http://testserver",
+        "is_admin": True,
+        "has_second_factor": False,
+        "mails": False,
+        "disk": "fine",
     }
     assert send(Client(), "post", "first-account", account).status_code == 409
     other = Client()
@@ -119,7 +124,7 @@ def test_no_other_sites_page_can_ask_for_a_change(path: str) -> None:
 
 def test_nothing_but_the_way_in_is_open_to_strangers() -> None:
     described = teacher_api.get_openapi_schema(path_prefix="/api/v1/")["paths"]
-    open_to_all = {"/api/v1/me", "/api/v1/first-account", "/api/v1/sign-in"}
+    open_to_all = {"/api/v1/me", "/api/v1/first-account", "/api/v1/sign-in", "/api/v1/with-code", "/api/v1/forgotten"}
     for path, methods in described.items():
         if path in open_to_all:
             continue
@@ -322,3 +327,17 @@ def test_the_demo_school_is_whole_and_loads_once() -> None:
     }
     assert kinds == {"class", "test", "sitting", "question"}
     assert client.get("/api/v1/find?typed=okafor").json()[0]["kind"] == "student"
+
+
+def test_no_two_bodies_of_the_api_are_called_alike() -> None:
+    """The description of the API names them by class: of two that are called alike it would show one in both places."""
+
+    def every(model: type[Schema]) -> set[type[Schema]]:
+        return {model}.union(*(every(below) for below in model.__subclasses__()))
+
+    named: dict[str, set[str]] = {}
+    for model in every(Schema):
+        # Students' devices have an API, and names, of their own.
+        if model.__module__.startswith("versomark.") and not model.__module__.endswith("_student"):
+            named.setdefault(model.__name__, set()).add(model.__module__)
+    assert {name: modules for name, modules in named.items() if len(modules) > 1} == {}

@@ -12,7 +12,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from versomark.core.items import ItemContent, Option, SingleChoice, TrueFalse, read_response
-from versomark.school.accounts.public import School, Teacher
+from versomark.school.accounts.public import Role, School, Teacher
 from versomark.school.bank.public import Details, Item, make_item
 from versomark.school.classes.public import SchoolClass, add_students, make_class
 from versomark.school.delivery import public as delivery
@@ -68,7 +68,7 @@ def load() -> Teacher:
     data = tomllib.loads(DATA.read_text(encoding="utf-8"))
     draws = _Draws(SEED)
     school = School.objects.create(name=SCHOOL, is_demo=True)
-    teacher = Teacher.objects.create_teacher(school, NAME, USERNAME, PASSWORD)
+    teacher = Teacher.objects.create_teacher(school, NAME, USERNAME, PASSWORD, Role.ADMIN)
     items = [_make_item(teacher, spec, data["ideas"], draws) for spec in data["item"]]
     tests = {spec["title"]: _make_test(teacher, spec, items) for spec in data["test"]}
     classes = {spec["name"]: _make_class(teacher, spec) for spec in data["class"]}

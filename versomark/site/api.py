@@ -12,6 +12,8 @@ from ninja.security import django_auth
 
 from versomark.core.language import N_, _
 from versomark.school.accounts.api import router as accounts
+from versomark.school.accounts.api_people import router as people
+from versomark.school.accounts.api_sign_ins import router as sign_ins
 from versomark.school.bank.api import router as bank
 from versomark.school.bank.api_materials import router as materials
 from versomark.school.bank.api_transfer import router as transfer
@@ -42,6 +44,7 @@ from versomark.school.placement.api_student import router as second_part
 from versomark.school.portal.api import router as notices
 from versomark.school.portal.api_student import OwnCookie
 from versomark.school.portal.api_student import router as own_page
+from versomark.school.privacy.api import router as privacy
 from versomark.school.records.api import router as records
 from versomark.school.reports.api import router as reports
 from versomark.school.reports.api_mail import router as mail
@@ -83,6 +86,8 @@ def _problem_schemas() -> dict[str, Any]:
 teacher_api = ProblemsAPI(title="Verso Mark", version="1", auth=django_auth, docs_url=None, urls_namespace="teacher")
 for router in (
     accounts,
+    people,
+    sign_ins,
     lists,
     classes,
     groups,
@@ -120,6 +125,7 @@ for router in (
     notices,
     placement,
     desk,
+    privacy,
 ):
     teacher_api.add_router("", router)
 

@@ -23,10 +23,12 @@ KEEP_FINISHED = timedelta(days=7)
 def start() -> None:
     """Start all as daemons: whatever is half done when the service stops is taken up again by the next start."""
     from versomark.school.accounts.deliveries import forget_old_deliveries
+    from versomark.school.accounts.security_log import forget_old_events
     from versomark.school.paper.scanning import resume_unfinished
 
     _forget_finished()
     forget_old_deliveries()
+    forget_old_events()
     resume_unfinished()
     threading.Thread(target=_work, name="long work", daemon=True).start()
     threading.Thread(target=_watch, name="inbox", daemon=True).start()
@@ -98,12 +100,15 @@ def _tell() -> None:
 
 
 def _back_up() -> None:
+    from versomark.school.privacy.erasing import erase_who_is_over
     from versomark.upkeep.backups import back_up_tonight
 
     while True:
         # Not at once: a service that was just started has people waiting for it.
         time.sleep(LOOK_AT_BACKUPS)
+        # Names go after the back-up of the night, never before it.
         _guarded(back_up_tonight)
+        _guarded(erase_who_is_over)
         close_old_connections()
 
 

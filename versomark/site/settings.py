@@ -60,6 +60,7 @@ INSTALLED_APPS = [
     "versomark.school.portal",
     "versomark.school.placement",
     "versomark.school.desk",
+    "versomark.school.privacy",
     "versomark.upkeep",
     "versomark.demo",
 ]
@@ -75,6 +76,8 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "versomark.school.accounts.sign_ins.SignInsEnd",
+    "versomark.school.accounts.watch.Watch",
     "axes.middleware.AxesMiddleware",
     "versomark.school.accounts.deliveries.RepeatableRequests",
 ]
@@ -159,7 +162,7 @@ AXES_VERBOSE = False
 AXES_LOCKOUT_CALLABLE = "versomark.school.accounts.known_devices.locked_out"
 
 SESSION_COOKIE_NAME = "verso_teacher"
-SESSION_COOKIE_AGE = 60 * 60 * 24 * 14
+SESSION_COOKIE_AGE = 60 * 60 * 24 * 30
 SESSION_COOKIE_SAMESITE = "Lax"
 CSRF_COOKIE_NAME = "verso_csrf"
 CSRF_HEADER_NAME = "HTTP_X_VERSO_CSRF"

@@ -1,8 +1,10 @@
+from django.conf import settings
 from django.contrib.auth import login, logout
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from ninja import Router
 
+from versomark.school import disk
 from versomark.school.addresses import address_for_students
 from versomark.school.http import Done, teacher_of
 
@@ -11,15 +13,14 @@ from .known_devices import know
 from .models import Teacher
 from .schemas import (
     Colleague,
-    ColleagueWithPassword,
     FirstAccount,
     Languages,
     Me,
-    NewColleague,
     NewEmail,
     NewPassword,
     SignIn,
 )
+from .sign_ins import SHARED
 
 router = Router(tags=["accounts"])
 
@@ -36,13 +37,21 @@ def _me(request: HttpRequest, teacher: Teacher) -> Me:
         address=address_for_students(request) or "",
         language=teacher.language,
         school_language=school.language,
+        is_admin=teacher.is_admin,
+        has_second_factor=bool(teacher.second_factor),
+        mails=bool(settings.EMAIL_HOST),
+        disk=disk.left().state,
     )
 
 
 @router.get("/me", auth=None, response=Me)
 def me(request: HttpRequest) -> Me:
     get_token(request)
-    return _me(request, teacher_of(request)) if request.user.is_authenticated else Me(empty=services.is_empty())
+    return _me(request, teacher_of(request)) if request.user.is_authenticated else _nobody()
+
+
+def _nobody() -> Me:
+    return Me(empty=services.is_empty(), mails=bool(settings.EMAIL_HOST))
 
 
 @router.post("/first-account", auth=None, response=Me)
@@ -55,7 +64,8 @@ def first_account(request: HttpRequest, response: HttpResponse, body: FirstAccou
 
 @router.post("/sign-in", auth=None, response=Me)
 def sign_in(request: HttpRequest, response: HttpResponse, body: SignIn) -> Me:
-    teacher = services.check_password(request, body.username, body.password)
+    teacher = services.check_password(request, body.username, body.password, body.figures)
+    setattr(request, SHARED, body.is_shared)
     login(request, teacher, backend="django.contrib.auth.backends.ModelBackend")
     know(request, response, teacher.username)
     if teacher.language:
@@ -73,12 +83,6 @@ def sign_out(request: HttpRequest) -> Done:
 def colleagues(request: HttpRequest) -> list[Colleague]:
     result = services.colleagues_of(teacher_of(request))
     return [Colleague(id=teacher.pk, name=teacher.name, username=teacher.username) for teacher in result]
-
-
-@router.post("/colleagues", response=ColleagueWithPassword)
-def add_colleague(request: HttpRequest, body: NewColleague) -> ColleagueWithPassword:
-    colleague, password = services.add_colleague(teacher_of(request), body.name, body.username)
-    return ColleagueWithPassword(id=colleague.pk, name=colleague.name, username=colleague.username, password=password)
 
 
 @router.put("/me/email", response=Me)

@@ -1,13 +1,19 @@
 """Who works here: teachers and their school.
 
-The one module of this domain that others import, with `schemas` for what they send as JSON.
+The one module of this domain that others import, with `schemas` for what they send as JSON and `signals` for what they
+hear of.
 """
 
-from . import languages
-from .models import School, Teacher
+from . import languages, security_log
+from .models import Role, School, SecurityEvent, Teacher
+from .people import must_be_admin
 
 __all__ = [
+    "Role",
     "School",
+    "SecurityEvent",
     "Teacher",
     "languages",
+    "must_be_admin",
+    "security_log",
 ]

@@ -1,9 +1,12 @@
 """What goes in and comes out as JSON."""
 
+from datetime import datetime
 from typing import Annotated, Literal
 
 from ninja import Field, Schema
 from pydantic import StringConstraints
+
+MailAddress = Annotated[str, StringConstraints(strip_whitespace=True, max_length=200, pattern=r"^$|^[^@\s]+@[^@\s]+$")]
 
 
 class Me(Schema):
@@ -20,6 +23,11 @@ class Me(Schema):
     language: str = ""
     """The teacher's own; empty where it is the school's."""
     school_language: str = ""
+    is_admin: bool = False
+    has_second_factor: bool = False
+    mails: bool = False
+    """Whether a mail server is named, so that a forgotten password can be asked for by mail."""
+    disk: Literal["fine", "low", "full"] = "fine"
 
 
 class Languages(Schema):
@@ -29,12 +37,19 @@ class Languages(Schema):
     school: Literal["en", "es", "ar"]
 
 
-class SignIn(Schema):
+class Credentials(Schema):
     username: str = Field(max_length=60)
     password: str = Field(max_length=200)
 
 
-class FirstAccount(SignIn):
+class SignIn(Credentials):
+    figures: str = Field("", max_length=40)
+    """Of an authenticator, or a spare code; asked for where it is wanted."""
+    is_shared: bool = False
+    """A device that others use too."""
+
+
+class FirstAccount(Credentials):
     school: str = Field(min_length=1, max_length=120)
     name: str = Field(min_length=1, max_length=80)
     username: str = Field(min_length=2, max_length=60, pattern=r"^[\w.@+-]+$")
@@ -48,18 +63,96 @@ class Colleague(Schema):
     username: str
 
 
-class NewColleague(Schema):
+class NewPerson(Schema):
     name: str = Field(min_length=1, max_length=80)
     username: str = Field(min_length=2, max_length=60, pattern=r"^[\w.@+-]+$")
+    email: MailAddress = ""
+    role: Literal["teacher", "admin"] = "teacher"
 
 
-class ColleagueWithPassword(Colleague):
-    password: str
-    """Shown once; they change it after signing in."""
+class PersonLine(Schema):
+    """An account, as an administrator sees it."""
+
+    id: int
+    name: str
+    username: str
+    email: str
+    role: Literal["teacher", "admin"]
+    is_active: bool
+    is_invited: bool
+    """Whether a first password is still to be chosen."""
+    has_second_factor: bool
+    seen_at: datetime | None
+
+
+class PersonWithCode(Schema):
+    person: PersonLine
+    code: str
+    """Shown once."""
+    mailed: bool
+
+
+class RoleBody(Schema):
+    role: Literal["teacher", "admin"]
+
+
+class DeactivateBody(Schema):
+    hand_to: int | None = None
+    """The colleague who gets what is theirs; where nobody is named it stays."""
+
+
+class CodeBody(Schema):
+    username: str = Field(max_length=60)
+    code: str = Field(max_length=60)
+    password: str = Field(max_length=200)
+
+
+class UsernameBody(Schema):
+    username: str = Field(max_length=60)
+
+
+class SignInLine(Schema):
+    id: int
+    device: str
+    is_shared: bool
+    began_at: datetime
+    seen_at: datetime
+    is_this: bool
+
+
+class FactorOffer(Schema):
+    secret: str
+    picture: str
+    """SVG."""
+
+
+class FactorBody(Schema):
+    secret: str = Field(min_length=16, max_length=64, pattern=r"^[A-Z2-7]+$")
+    figures: str = Field(max_length=20)
+
+
+class SpareCodes(Schema):
+    codes: list[str]
+    """Shown once."""
+
+
+class PasswordBody(Schema):
+    password: str = Field(max_length=200)
+
+
+class SecurityEventLine(Schema):
+    id: int
+    at: datetime
+    kind: str
+    actor: str
+    subject: str
+    about: str
+    """The name of the account that it is about; empty where it is about something else."""
+    detail: str
 
 
 class NewEmail(Schema):
-    email: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200, pattern=r"^$|^[^@\s]+@[^@\s]+$")]
+    email: MailAddress
 
 
 class NewPassword(Schema):

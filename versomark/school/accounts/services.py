@@ -1,10 +1,6 @@
 """Signing in, and the first account of an empty school."""
 
-from secrets import token_urlsafe
-
 from django.contrib.auth import authenticate
-from django.contrib.auth.password_validation import validate_password
-from django.core.exceptions import ValidationError
 from django.db import transaction
 from django.db.models import QuerySet
 from django.http import HttpRequest
@@ -13,9 +9,12 @@ from versomark.core.language import N_, _
 from versomark.school import guesses
 from versomark.school.errors import DomainError
 
+from . import second_factor, security_log, sign_ins
 from .first_code import forget_first_code, is_first_code
 from .known_devices import is_known
-from .models import School, Teacher
+from .models import Role, School, Teacher
+from .passwords import good_password
+from .security_log import Kind
 
 MOST_CODES = 30
 
@@ -42,15 +41,17 @@ def make_first_account(school: str, name: str, username: str, password: str, cod
         raise DomainError(
             _("That is not the code. It stands where the service was started, below its address."), status=403
         )
-    _good_password(password, Teacher(name=name, username=username))
+    good_password(password, Teacher(name=name, username=username))
     transaction.on_commit(forget_first_code)
+    # Whoever sets a school up looks after it.
     return Teacher.objects.create_teacher(
-        School.objects.create(name=school.strip()), name.strip(), username.strip().casefold(), password
+        School.objects.create(name=school.strip()), name.strip(), username.strip().casefold(), password, Role.ADMIN
     )
 
 
-def check_password(request: HttpRequest, username: str, password: str) -> Teacher:
-    """The teacher with this name and password; NotPossible after a wrong one.
+def check_password(request: HttpRequest, username: str, password: str, figures: str = "") -> Teacher:
+    """The teacher with this name and password, and the figures of a second factor where there is one; DomainError after
+    a wrong one.
 
     After too many, django-axes answers in our place, in the words of `known_devices.py`.
     """
@@ -61,8 +62,12 @@ def check_password(request: HttpRequest, username: str, password: str) -> Teache
         raise DomainError(_(TOO_MANY_NAMES), status=429)
     teacher = authenticate(request, username=name, password=password)
     if isinstance(teacher, Teacher):
+        second_factor.check(teacher, figures)
         return teacher
     guesses.note_failed_name(address, name)
+    known = Teacher.objects.filter(username=name).first()
+    subject, school = (security_log.about(known), known.school_id) if known else ("", None)
+    security_log.note(Kind.SIGN_IN_FAILED, None, subject, school_id=school)
     raise DomainError(_("That name and password do not belong together."), status=401)
 
 
@@ -72,29 +77,14 @@ def colleagues_of(teacher: Teacher) -> QuerySet[Teacher]:
 
 
 @transaction.atomic
-def add_colleague(teacher: Teacher, name: str, username: str) -> tuple[Teacher, str]:
-    """An account for a colleague of the same school, and the password to tell them once."""
-    username = username.strip().casefold()
-    if Teacher.objects.filter(username=username).exists():
-        raise DomainError(_("Someone signs in as {username} already. Choose another name.", username=username))
-    password = token_urlsafe(9)
-    return Teacher.objects.create_teacher(teacher.school, name.strip(), username, password), password
-
-
-@transaction.atomic
 def change_password(teacher: Teacher, now: str, new: str) -> None:
     if not teacher.check_password(now):
         raise DomainError(_("That is not your password now."), status=422)
-    _good_password(new, teacher)
+    good_password(new, teacher)
     teacher.set_password(new)
     teacher.save(update_fields=["password"])
-
-
-def _good_password(password: str, teacher: Teacher) -> None:
-    try:
-        validate_password(password, teacher)
-    except ValidationError as error:
-        raise DomainError(" ".join(error.messages)) from None
+    sign_ins.end_all(teacher, teacher)
+    security_log.note(Kind.PASSWORD_CHANGED, teacher, security_log.about(teacher))
 
 
 @transaction.atomic

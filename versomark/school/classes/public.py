@@ -20,6 +20,7 @@ from .services import (
     tag_students,
     word_and_digits,
 )
+from .signals import student_erasing, student_exporting
 
 __all__ = [
     "Enrolment",
@@ -39,6 +40,8 @@ __all__ = [
     "normalised",
     "places_of",
     "share_class",
+    "student_erasing",
+    "student_exporting",
     "tag_students",
     "word_and_digits",
 ]

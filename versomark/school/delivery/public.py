@@ -32,6 +32,7 @@ from .services import (
     settled_sitting_of,
     settled_sittings_of,
 )
+from .signals import sitting_deleting
 from .supervising import seat_in
 from .timekeeping import GRACE, is_over, left
 from .watching import watched
@@ -79,6 +80,7 @@ __all__ = [
     "settle_readiness",
     "settled_sitting_of",
     "settled_sittings_of",
+    "sitting_deleting",
     "sitting_of",
     "sitting_with",
     "sittings_of",

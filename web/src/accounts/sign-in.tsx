@@ -1,9 +1,10 @@
 import { t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, read } from "../api/client";
+import { api, Refused, read } from "../api/client";
 import { language } from "../language/locales";
 import { Button } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
 import { Field, Problem, TextInput } from "../ui/field";
 import { LanguageLine } from "../ui/language-line";
 import { WayIn } from "./way-in";
@@ -11,15 +12,18 @@ import { WayIn } from "./way-in";
 export function SignIn() {
   const [username, setUsername] = useState("");
   const [password, setPassword] = useState("");
+  const [figures, setFigures] = useState("");
+  const [shared, setShared] = useState(false);
   const client = useQueryClient();
   const signIn = useMutation({
-    mutationFn: () => read(api.POST("/api/v1/sign-in", { body: { username, password } })),
+    mutationFn: () => read(api.POST("/api/v1/sign-in", { body: { username, password, figures, is_shared: shared } })),
     onSuccess: (me) => {
       client.setQueryData(["me"], me);
       // Their language came with the answer; the words on this page are still another one's.
       if (me.language && me.language !== language()) location.reload();
     },
   });
+  const factorWanted = signIn.error instanceof Refused && signIn.error.code === "second_factor_wanted";
   return (
     <WayIn
       title={t`The other side of the paper.`}
@@ -56,9 +60,30 @@ export function SignIn() {
             />
           )}
         </Field>
-        <Problem error={signIn.error} />
+        {factorWanted && (
+          <Field label={t`Six figures of your authenticator`} hint={t`Or one of your spare codes.`}>
+            {(id) => (
+              <TextInput
+                id={id}
+                required
+                autoFocus
+                autoComplete="one-time-code"
+                value={figures}
+                onChange={(e) => setFigures(e.target.value)}
+              />
+            )}
+          </Field>
+        )}
+        <div className="mb-3">
+          <Checkbox label={t`others use this device too`} checked={shared} onChange={setShared} />
+        </div>
+        {/* That figures are wanted is no mistake yet. */}
+        {!(factorWanted && figures === "") && <Problem error={signIn.error} />}
         <Button type="submit" variant="main" disabled={signIn.isPending}>{t`Sign in`}</Button>
       </form>
+      <p className="mt-4 text-sm">
+        <a className="underline underline-offset-2" href="/with-code">{t`I have a code, or no password`}</a>
+      </p>
       <LanguageLine languages={["en", "es"]} className="mt-8 text-sm text-graphite" />
     </WayIn>
   );

@@ -82,8 +82,7 @@ export interface paths {
         /** Colleagues */
         get: operations["versomark_school_accounts_api_colleagues"];
         put?: never;
-        /** Add Colleague */
-        post: operations["versomark_school_accounts_api_add_colleague"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -136,6 +135,235 @@ export interface paths {
         put: operations["versomark_school_accounts_api_change_password"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List People */
+        get: operations["versomark_school_accounts_api_people_list_people"];
+        put?: never;
+        /** Invite */
+        post: operations["versomark_school_accounts_api_people_invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/admins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Admins
+         * @description Who can help with an account.
+         */
+        get: operations["versomark_school_accounts_api_people_list_admins"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{person_id}/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Code
+         * @description For somebody who cannot sign in.
+         */
+        post: operations["versomark_school_accounts_api_people_new_code"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{person_id}/role": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Role */
+        put: operations["versomark_school_accounts_api_people_change_role"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{person_id}/deactivate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Deactivate */
+        post: operations["versomark_school_accounts_api_people_deactivate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{person_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore */
+        post: operations["versomark_school_accounts_api_people_restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/with-code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Password By Code
+         * @description A first password, or a new one; it signs in.
+         */
+        post: operations["versomark_school_accounts_api_people_set_password_by_code"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/forgotten": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask For Code
+         * @description The same answer whether there is such a name or not.
+         */
+        post: operations["versomark_school_accounts_api_people_ask_for_code"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/security-log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Events
+         * @description A hundred rows, newest first; before: the row to go on from. kinds: joined by commas.
+         */
+        get: operations["versomark_school_accounts_api_people_events"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/sign-ins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Sign Ins */
+        get: operations["versomark_school_accounts_api_sign_ins_list_sign_ins"];
+        put?: never;
+        post?: never;
+        /**
+         * End The Others
+         * @description All but this one.
+         */
+        delete: operations["versomark_school_accounts_api_sign_ins_end_the_others"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/sign-ins/{entry_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End Sign In */
+        delete: operations["versomark_school_accounts_api_sign_ins_end_sign_in"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Offer Factor
+         * @description What an authenticator needs; nothing is kept until its figures were typed.
+         */
+        get: operations["versomark_school_accounts_api_sign_ins_offer_factor"];
+        /** Turn Factor On */
+        put: operations["versomark_school_accounts_api_sign_ins_turn_factor_on"];
+        post?: never;
+        /** Turn Factor Off */
+        delete: operations["versomark_school_accounts_api_sign_ins_turn_factor_off"];
         options?: never;
         head?: never;
         patch?: never;
@@ -4213,6 +4441,124 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/privacy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Kept
+         * @description How long names are kept, and of how many.
+         */
+        get: operations["versomark_school_privacy_api_kept"];
+        /** Keep For */
+        put: operations["versomark_school_privacy_api_keep_for"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/privacy/students": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find
+         * @description By a part of a name or by number; twenty at most.
+         */
+        get: operations["versomark_school_privacy_api_find"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/privacy/students/{student_id}/everything.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Everything
+         * @description What is kept of one student, to hand to them.
+         */
+        get: operations["versomark_school_privacy_api_everything"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/privacy/students/{student_id}/erase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Erase */
+        post: operations["versomark_school_privacy_api_erase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/delete-whole": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Delete Sitting
+         * @description With every answer, mark and scan.
+         */
+        post: operations["versomark_school_privacy_api_delete_sitting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class_id}/delete-whole": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Delete Class
+         * @description With its sittings, and with who is in no other class.
+         */
+        post: operations["versomark_school_privacy_api_delete_class"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -4255,6 +4601,27 @@ export interface components {
              * @default
              */
             school_language: string;
+            /**
+             * Is Admin
+             * @default false
+             */
+            is_admin: boolean;
+            /**
+             * Has Second Factor
+             * @default false
+             */
+            has_second_factor: boolean;
+            /**
+             * Mails
+             * @default false
+             */
+            mails: boolean;
+            /**
+             * Disk
+             * @default fine
+             * @enum {string}
+             */
+            disk: "fine" | "low" | "full";
         };
         /** FirstAccount */
         FirstAccount: {
@@ -4275,6 +4642,16 @@ export interface components {
             username: string;
             /** Password */
             password: string;
+            /**
+             * Figures
+             * @default
+             */
+            figures: string;
+            /**
+             * Is Shared
+             * @default false
+             */
+            is_shared: boolean;
         };
         /** Done */
         Done: {
@@ -4288,24 +4665,6 @@ export interface components {
         Colleague: {
             /** Id */
             id: number;
-            /** Name */
-            name: string;
-            /** Username */
-            username: string;
-        };
-        /** ColleagueWithPassword */
-        ColleagueWithPassword: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Username */
-            username: string;
-            /** Password */
-            password: string;
-        };
-        /** NewColleague */
-        NewColleague: {
             /** Name */
             name: string;
             /** Username */
@@ -4338,6 +4697,151 @@ export interface components {
             now: string;
             /** New */
             new: string;
+        };
+        /**
+         * PersonLine
+         * @description An account, as an administrator sees it.
+         */
+        PersonLine: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Username */
+            username: string;
+            /** Email */
+            email: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "teacher" | "admin";
+            /** Is Active */
+            is_active: boolean;
+            /** Is Invited */
+            is_invited: boolean;
+            /** Has Second Factor */
+            has_second_factor: boolean;
+            /** Seen At */
+            seen_at: string | null;
+        };
+        /** PersonWithCode */
+        PersonWithCode: {
+            person: components["schemas"]["PersonLine"];
+            /** Code */
+            code: string;
+            /** Mailed */
+            mailed: boolean;
+        };
+        /** NewPerson */
+        NewPerson: {
+            /** Name */
+            name: string;
+            /** Username */
+            username: string;
+            /**
+             * Email
+             * @default
+             */
+            email: string;
+            /**
+             * Role
+             * @default teacher
+             * @enum {string}
+             */
+            role: "teacher" | "admin";
+        };
+        /** RoleBody */
+        RoleBody: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "teacher" | "admin";
+        };
+        /** DeactivateBody */
+        DeactivateBody: {
+            /** Hand To */
+            hand_to?: number | null;
+        };
+        /** CodeBody */
+        CodeBody: {
+            /** Username */
+            username: string;
+            /** Code */
+            code: string;
+            /** Password */
+            password: string;
+        };
+        /** UsernameBody */
+        UsernameBody: {
+            /** Username */
+            username: string;
+        };
+        /** SecurityEventLine */
+        SecurityEventLine: {
+            /** Id */
+            id: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Kind */
+            kind: string;
+            /** Actor */
+            actor: string;
+            /** Subject */
+            subject: string;
+            /** About */
+            about: string;
+            /** Detail */
+            detail: string;
+        };
+        /** SignInLine */
+        SignInLine: {
+            /** Id */
+            id: number;
+            /** Device */
+            device: string;
+            /** Is Shared */
+            is_shared: boolean;
+            /**
+             * Began At
+             * Format: date-time
+             */
+            began_at: string;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
+            /** Is This */
+            is_this: boolean;
+        };
+        /** FactorOffer */
+        FactorOffer: {
+            /** Secret */
+            secret: string;
+            /** Picture */
+            picture: string;
+        };
+        /** SpareCodes */
+        SpareCodes: {
+            /** Codes */
+            codes: string[];
+        };
+        /** FactorBody */
+        FactorBody: {
+            /** Secret */
+            secret: string;
+            /** Figures */
+            figures: string;
+        };
+        /** PasswordBody */
+        PasswordBody: {
+            /** Password */
+            password: string;
         };
         /** ReadFile */
         ReadFile: {
@@ -12649,6 +13153,49 @@ export interface components {
             /** Path */
             path: string;
         };
+        /** KeptLine */
+        KeptLine: {
+            /** Years */
+            years: number;
+            /** Students */
+            students: number;
+            /** Erased */
+            erased: number;
+            /** Due */
+            due: number;
+        };
+        /** KeepBody */
+        KeepBody: {
+            /** Years */
+            years: number;
+        };
+        /** StudentKept */
+        StudentKept: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: string;
+            /** Classes */
+            classes: string[];
+        };
+        /** EraseBody */
+        EraseBody: {
+            /**
+             * Results
+             * @default keep
+             * @enum {string}
+             */
+            results: "keep" | "delete";
+            /** Typed */
+            typed: string;
+        };
+        /** TypedBody */
+        TypedBody: {
+            /** Typed */
+            typed: string;
+        };
         /** ProblemError */
         ProblemError: {
             /** Detail */
@@ -12849,39 +13396,6 @@ export interface operations {
             };
         };
     };
-    versomark_school_accounts_api_add_colleague: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewColleague"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ColleagueWithPassword"];
-                };
-            };
-            /** @description Refused, with the reason. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     versomark_school_accounts_api_change_email: {
         parameters: {
             query?: never;
@@ -12958,6 +13472,511 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_people_list_people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_people_invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPerson"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonWithCode"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_people_list_admins: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_people_new_code: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonWithCode"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_people_change_role: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonLine"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_people_deactivate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeactivateBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonLine"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_people_restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonLine"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_people_set_password_by_code: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_people_ask_for_code: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UsernameBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_people_events: {
+        parameters: {
+            query?: {
+                before?: number | null;
+                kinds?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecurityEventLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_sign_ins_list_sign_ins: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignInLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_sign_ins_end_the_others: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignInLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_sign_ins_end_sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignInLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_sign_ins_offer_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactorOffer"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_sign_ins_turn_factor_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FactorBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpareCodes"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_sign_ins_turn_factor_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordBody"];
             };
         };
         responses: {
@@ -21408,6 +22427,233 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FoundLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_privacy_api_kept: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptLine"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_privacy_api_keep_for: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptLine"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_privacy_api_find: {
+        parameters: {
+            query: {
+                named: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentKept"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_privacy_api_everything: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_privacy_api_erase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EraseBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_privacy_api_delete_sitting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_privacy_api_delete_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             /** @description Refused, with the reason. */

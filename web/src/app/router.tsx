@@ -10,6 +10,16 @@ export const router = createBrowserRouter([
     errorElement: <Lost />,
     children: [
       { index: true, element: <Desk /> },
+      { path: "account", lazy: async () => ({ Component: (await import("../accounts/account-page")).AccountPage }) },
+      { path: "people", lazy: async () => ({ Component: (await import("../accounts/people-page")).PeoplePage }) },
+      {
+        path: "people/privacy",
+        lazy: async () => ({ Component: (await import("../accounts/privacy-page")).PrivacyPage }),
+      },
+      {
+        path: "people/log",
+        lazy: async () => ({ Component: (await import("../accounts/security-log-page")).SecurityLogPage }),
+      },
       { path: "classes", lazy: async () => ({ Component: (await import("../classes/classes")).Classes }) },
       {
         path: "classes/:classId",

@@ -2,10 +2,11 @@ import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect, useState } from "react";
-import { NavLink, Outlet, useNavigate } from "react-router";
+import { Link, NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import { FirstAccount } from "../accounts/first-account";
 import { LanguagesDialog } from "../accounts/languages-dialog";
 import { SignIn } from "../accounts/sign-in";
+import { WithCode } from "../accounts/with-code";
 import { api, read, type Schemas } from "../api/client";
 import { NotSent } from "../outbox/not-sent";
 import { OutboxProvider, useOutbox } from "../outbox/use-outbox";
@@ -50,10 +51,11 @@ function AskInRoom(props: AskInRoomProps) {
 /** The board with the open book on it; before signing in, the way in. */
 export function Shell() {
   const me = useQuery({ queryKey: ["me"], queryFn: () => read(api.GET("/api/v1/me")) });
+  const path = useLocation().pathname;
   if (me.isError) return <p className="p-8">{me.error.message}</p>;
   if (!me.data) return null;
   if (me.data.empty) return <FirstAccount />;
-  if (!me.data.name) return <SignIn />;
+  if (!me.data.name) return path === "/with-code" ? <WithCode mails={me.data.mails} /> : <SignIn />;
   return (
     <OutboxProvider owner={me.data.id ?? 0} register={registerSenders}>
       <AskInRoomSlot value={AskInRoom}>
@@ -128,11 +130,11 @@ function Book({ me }: { me: Schemas["Me"] }) {
           </button>
           <button type="button" className={tool} onClick={toggleTheme}>{t`Light, dark`}</button>
           <button type="button" className={tool} onClick={() => setLanguages(true)}>{t`Languages`}</button>
+          <Link to="/account" className={tool} title={t`Your account`}>
+            <span className="text-ink">{me.name}</span>
+          </Link>
           <button type="button" className={tool} onClick={() => signOut()} title={t`Sign out`}>
-            <span>
-              <span className="block text-ink">{me.name}</span>
-              <span className="text-sm underline underline-offset-2">{t`sign out`}</span>
-            </span>
+            <span className="text-sm underline underline-offset-2">{t`sign out`}</span>
           </button>
         </div>
       </header>

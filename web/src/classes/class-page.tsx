@@ -6,6 +6,7 @@ import { useNavigate, useParams } from "react-router";
 import { useAddress } from "../api/address";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
+import { DeleteWhole } from "../ui/delete-whole";
 import { Dialog } from "../ui/dialog";
 import { Field, Problem, TextArea, TextInput } from "../ui/field";
 import { Menu } from "../ui/menu";
@@ -180,6 +181,7 @@ function MoreMenu({ page, own }: { page: Schemas["ClassPage"]; own: boolean }) {
   });
   // What cannot be taken back is asked before: slips that are handed out open nothing afterwards.
   const [asking, setAsking] = useState(false);
+  const [deleting, setDeleting] = useState(false);
   const get = (form: string) => ({ onChoose: () => location.assign(`/api/v1/classes/${page.id}/list/${form}`) });
   return (
     <>
@@ -197,6 +199,20 @@ function MoreMenu({ page, own }: { page: Schemas["ClassPage"]; own: boolean }) {
           }}
         >{t`Give new passes`}</Button>
       </Dialog>
+      {deleting && (
+        <DeleteWhole
+          title={t`Delete ${page.name} whole`}
+          says={t`With all of its sittings, answers, marks and scans, and with the students who are in no other class. Tests and questions stay. Nothing brings it back but a back-up.`}
+          name={page.name}
+          remove={(typed) => read(api.POST("/api/v1/classes/{class_id}/delete-whole", { params, body: { typed } }))}
+          onDone={() => {
+            client.invalidateQueries();
+            navigate("/classes");
+            say(t`${page.name} is deleted.`);
+          }}
+          onClose={() => setDeleting(false)}
+        />
+      )}
       <Menu
         trigger={<Button aria-label={t`More to do with this class`}>…</Button>}
         choices={[
@@ -210,6 +226,7 @@ function MoreMenu({ page, own }: { page: Schemas["ClassPage"]; own: boolean }) {
                   name: page.archived ? t`Take the class out again` : t`Put the class away`,
                   onChoose: () => archive.mutate(!page.archived),
                 },
+                ...(page.archived ? [{ name: t`Delete the class whole…`, onChoose: () => setDeleting(true) }] : []),
               ]
             : []),
         ]}

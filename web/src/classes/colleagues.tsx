@@ -1,22 +1,22 @@
 import { t } from "@lingui/core/macro";
-import { Trans } from "@lingui/react/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
-import { changed } from "../api/changes";
+import { Link } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
-import { Choice, Field, Problem, TextInput } from "../ui/field";
+import { Choice, Problem } from "../ui/field";
 import { Region } from "../ui/split-page";
+import { either } from "../ui/words";
 
 type Page = Schemas["ClassPage"];
 
 /** Colleagues who share the class, and what each may do. */
 export function Colleagues({ page }: { page: Page }) {
-  const [adding, setAdding] = useState(false);
   const client = useQueryClient();
   const path = { class_id: page.id };
   const known = useQuery({ queryKey: ["colleagues"], queryFn: () => read(api.GET("/api/v1/colleagues")) });
+  const me = useQuery({ queryKey: ["me"], queryFn: () => read(api.GET("/api/v1/me")) });
+  const admins = useQuery({ queryKey: ["admins"], queryFn: () => read(api.GET("/api/v1/admins")) });
   const kept = { onSuccess: (next: Page) => client.setQueryData(["class", page.id], next) };
   const share = useMutation({
     mutationFn: (body: Schemas["ClassSharing"]) =>
@@ -78,58 +78,16 @@ export function Colleagues({ page }: { page: Page }) {
             ))}
           </Choice>
         )}
-        <Button variant="quiet" onClick={() => setAdding(!adding)}>{t`add a colleague to the school`}</Button>
       </div>
-      {adding && <NewColleague />}
+      {free.length === 0 && (
+        <p className="pb-2 text-sm text-graphite">
+          {me.data?.is_admin ? (
+            <Link className="underline underline-offset-2" to="/people">{t`Invite a colleague to the school`}</Link>
+          ) : (
+            admins.data && t`Colleagues get an account from ${either(admins.data)}.`
+          )}
+        </p>
+      )}
     </Region>
-  );
-}
-
-function NewColleague() {
-  const [name, setName] = useState("");
-  const [username, setUsername] = useState("");
-  const client = useQueryClient();
-  const add = useMutation({
-    mutationFn: () => read(api.POST("/api/v1/colleagues", { body: { name, username } })),
-    onSuccess: () => changed(client, "classes"),
-  });
-  if (add.data)
-    return (
-      <p className="border-s-2 border-teal bg-teal-wash px-3 py-2">
-        <Trans>
-          {add.data.name} signs in as <strong>{add.data.username}</strong> with <strong>{add.data.password}</strong>.
-          Tell them now: it is not shown again.
-        </Trans>
-      </p>
-    );
-  return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        add.mutate();
-      }}
-    >
-      <div className="grid gap-x-4 sm:grid-cols-2">
-        <Field label={t`Their name`}>
-          {(id) => (
-            <TextInput id={id} required maxLength={80} value={name} onChange={(event) => setName(event.target.value)} />
-          )}
-        </Field>
-        <Field label={t`Name they sign in with`}>
-          {(id) => (
-            <TextInput
-              id={id}
-              required
-              minLength={2}
-              maxLength={60}
-              value={username}
-              onChange={(event) => setUsername(event.target.value)}
-            />
-          )}
-        </Field>
-      </div>
-      <Problem error={add.error} />
-      <Button type="submit">{t`Make the account`}</Button>
-    </form>
   );
 }

@@ -7,6 +7,7 @@ import { api, read } from "../api/client";
 import { useNudges } from "../api/nudges";
 import { Button, ButtonLink } from "../ui/button";
 import { inWords } from "../ui/code-words";
+import { DeleteWhole } from "../ui/delete-whole";
 import { Problem } from "../ui/field";
 import { Menu } from "../ui/menu";
 import { Page, SplitPage } from "../ui/split-page";
@@ -73,7 +74,7 @@ function stateWords(sitting: Sitting): string {
 }
 
 function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
-  const [asking, setAsking] = useState<"close" | "copy" | "plan" | "minutes" | null>(null);
+  const [asking, setAsking] = useState<"close" | "copy" | "plan" | "minutes" | "delete" | null>(null);
   const navigate = useNavigate();
   const client = useQueryClient();
   const remove = useMutation({
@@ -104,6 +105,7 @@ function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
       onChoose: () => location.assign(`/api/v1/sittings/${page.id}/calendar.ics`),
     },
     before && { name: t`Remove it`, onChoose: () => remove.mutate() },
+    page.closed_at && { name: t`Delete the sitting whole…`, onChoose: () => setAsking("delete") },
   ].filter((choice) => typeof choice === "object" && choice !== null);
   return (
     <>
@@ -136,6 +138,26 @@ function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
         </>
       )}
       {asking === "close" && <Closing page={page} onClose={() => setAsking(null)} onEnd={sitting.close} />}
+      {asking === "delete" && (
+        <DeleteWhole
+          title={t`Delete this sitting whole`}
+          says={t`With every answer, mark and scan of ${page.class_name}. The test and the class stay. Nothing brings it back but a back-up.`}
+          name={page.title}
+          remove={(typed) =>
+            read(
+              api.POST("/api/v1/sittings/{sitting_id}/delete-whole", {
+                params: { path: { sitting_id: page.id } },
+                body: { typed },
+              }),
+            )
+          }
+          onDone={() => {
+            client.invalidateQueries();
+            navigate("/sittings");
+          }}
+          onClose={() => setAsking(null)}
+        />
+      )}
       {asking === "copy" && <CopySitting page={page} onClose={() => setAsking(null)} />}
       {asking === "plan" && <Replan sitting={sitting} page={page} onClose={() => setAsking(null)} />}
       {asking === "minutes" && (

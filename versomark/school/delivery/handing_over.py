@@ -1,0 +1,9 @@
+"""Sittings of a teacher who leaves become a colleague's."""
+
+from versomark.school.accounts.public import Teacher
+
+from .models import Sitting
+
+
+def hand_over(sender: object, owner: Teacher, to: Teacher, **more: object) -> None:
+    Sitting.objects.filter(owner=owner).update(owner=to)
