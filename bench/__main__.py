@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from bench import (
     cards,
     criteria,
+    faults,
     feedback,
     findings,
     forecasts,
@@ -265,6 +266,7 @@ def main() -> None:
         "sheets": sheets.run,
         "cards": cards.run,
         "room": room.run,
+        "faults": faults.run,
         "online": online.run,
         "slow-senders": slow_senders.run,
         "looks": looks.run,

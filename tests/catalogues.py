@@ -25,7 +25,8 @@ FOR_STUDENTS = (
     "school/placement/second_part.py", "school/portal", "school/reports/mail.py", "school/reports/student_report.py",
     "school/reports/templates", "school/responses/api_student.py", "school/responses/attempts.py",
     "school/responses/files.py", "school/responses/services.py", "school/delivery/seats.py",
-    "school/room/answers.py", "school/room/api_student.py", "school/errors.py", "school/guesses.py", "site/api.py", "school/disk.py", "school/privacy/everything.py",
+    "school/room/answers.py", "school/room/api_student.py", "school/errors.py", "school/guesses.py", "site/api.py",
+    "site/urls.py", "school/disk.py", "school/privacy/everything.py",
     "school/delivery/tokens.py", "school/responses/external_marks.py", "school/room/names.py",
 )  # fmt: skip
 

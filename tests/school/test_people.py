@@ -13,6 +13,7 @@ import pyotp
 import pytest
 from django.contrib.sessions.models import Session
 from django.core import mail
+from django.core.management import CommandError, call_command
 from django.test import Client
 from django.utils import timezone
 
@@ -242,3 +243,16 @@ def test_the_log_says_who_saw_whose_data_and_what_was_taken_out(school: Staffroo
     SecurityEvent.objects.filter(kind="saw").update(at=timezone.now() - KEPT - timedelta(days=1))
     assert forget_old_events() == len([entry for entry in log if entry[0] == "saw"])
     assert school.client.get("/api/v1/people").json()[0]["role"] == Role.ADMIN
+
+
+def test_whoever_has_the_machine_brings_an_administrator_back(
+    school: Staffroom, capsys: pytest.CaptureFixture[str]
+) -> None:
+    Teacher.objects.update(role="teacher", is_active=False, second_factor="GEZDGNBVGY3TQOJQGEZDGNBVGY3TQOJQ")
+    with pytest.raises(CommandError, match="Administrators are: none"):
+        call_command("admin_code", "nobody")
+    call_command("admin_code", "Brandt")
+    code = capsys.readouterr().out.split()[0]
+    back = Client()
+    assert with_code(back, "brandt", code).status_code == 200
+    assert back.get("/api/v1/me").json()["is_admin"]

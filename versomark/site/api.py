@@ -61,6 +61,8 @@ from versomark.school.room.api_pads import router as pads
 from versomark.school.room.api_record import router as lesson_records
 from versomark.school.room.api_student import router as student_room
 
+from .clean_bodies import CleanBodies
+
 
 class ProblemsAPI(NinjaAPI):
     """An API whose description says of every operation how it refuses."""
@@ -83,7 +85,9 @@ def _problem_schemas() -> dict[str, Any]:
     return {**schema.pop("$defs"), "Problem": schema}
 
 
-teacher_api = ProblemsAPI(title="Verso Mark", version="1", auth=django_auth, docs_url=None, urls_namespace="teacher")
+teacher_api = ProblemsAPI(
+    title="Verso Mark", version="1", auth=django_auth, docs_url=None, urls_namespace="teacher", parser=CleanBodies()
+)
 for router in (
     accounts,
     people,
@@ -135,6 +139,7 @@ student_api = ProblemsAPI(
     auth=SeatCookie(),
     docs_url=None,
     urls_namespace="student",
+    parser=CleanBodies(),
 )
 portal_api = ProblemsAPI(
     title="Verso Mark, a student's own page",
@@ -142,6 +147,7 @@ portal_api = ProblemsAPI(
     auth=OwnCookie(),
     docs_url=None,
     urls_namespace="portal",
+    parser=CleanBodies(),
 )
 portal_api.add_router("", own_page)
 student_api.add_router("", student)

@@ -133,6 +133,7 @@ def main() -> None:
     options = parser.parse_args()
     # Not at the top: processes that read scans import this module to find out what they are, and need none of it.
     from django.conf import settings
+    from django.urls import get_resolver
 
     from versomark.school.addresses import LISTENS_AT
     from versomark.upkeep import lock
@@ -148,6 +149,8 @@ def main() -> None:
     os.environ[LISTENS_AT] = f"{options.host}:{options.port}"
     _allow_many_files()
     background.start()
+    # What the first request would load: said to serve is what answers at once.
+    get_resolver().url_patterns  # noqa: B018
     config = uvicorn.Config(
         application,
         host=options.host,

@@ -1,10 +1,12 @@
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
+from django.views import defaults
 
-from versomark.core.language import in_language
+from versomark.core.language import _, in_language
 from versomark.school.accounts import languages
 from versomark.school.bank.api import picture
+from versomark.school.http import refusal
 from versomark.school.template_words import language_of_page
 
 from . import probes
@@ -38,6 +40,22 @@ def student_page(request: HttpRequest, link: str = "") -> HttpResponse:
 def wall_page(request: HttpRequest, sitting_id: int) -> HttpResponse:
     return _page("wall.html", request)
 
+
+def nothing_here(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """An address that no page and no operation has; a program gets the body that every refusal has."""
+    if request.path.startswith("/api/"):
+        return refusal(404, _("There is nothing at this address."))
+    return defaults.page_not_found(request, exception)
+
+
+def broken(request: HttpRequest) -> HttpResponse:
+    """A mistake of ours: what happened stands in the log, under the number of the request."""
+    if request.path.startswith("/api/"):
+        return refusal(500, _("Something went wrong here, and was not carried out. Try again; tell us if it stays."))
+    return defaults.server_error(request)
+
+
+handler404, handler500 = "versomark.site.urls.nothing_here", "versomark.site.urls.broken"
 
 urlpatterns = [
     path("healthz", probes.healthz),

@@ -23,7 +23,7 @@ class ExternalGroup(Frozen):
 
     ref: Ref
     label: Words = ""
-    marks: Annotated[float, Field(gt=0, le=MOST_MARKS, multiple_of=0.5)] | None = None
+    marks: Annotated[float, Field(ge=0.5, le=MOST_MARKS, multiple_of=0.5)] | None = None
     about: Words = ""
     skills: Annotated[list[SkillName], Field(max_length=12)] = []
     follow_up: Words = ""

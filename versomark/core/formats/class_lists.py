@@ -9,6 +9,7 @@ from typing import Literal, get_args
 from versomark.core.language import _
 from versomark.core.names import is_family_first
 
+from .mail_address import is_mail_address
 from .tables import Sheet
 
 Column = Literal[
@@ -221,7 +222,7 @@ def _student(line: int, row: Sequence[str], columns: Sequence[Column | None]) ->
 
     def email(column: Literal["email", "guardian_email"]) -> str:
         text = cell.get(column, "").strip()
-        if text and not re.fullmatch(r"[^@\s<>,;]+@[^@\s<>,;]+\.[^@\s<>,;.]+", text):
+        if text and not is_mail_address(text):
             refuse(column, _("“{text}” is not a mail address.", text=text))
             return ""
         return text[:254]

@@ -2,7 +2,6 @@
 
 import csv
 import io
-import re
 import zipfile
 from collections.abc import Sequence
 from dataclasses import dataclass, field
@@ -11,6 +10,7 @@ from datetime import date
 from versomark.core.names import full_name
 
 from .class_lists import StudentRow, Wrong
+from .mail_address import is_mail_address
 from .tables import read_text_table
 from .untrusted import SafeZip, UnreadableFileError
 
@@ -132,7 +132,7 @@ def _students(
 def _address(user: dict[str, str]) -> str:
     """The mail address, where it is one."""
     email = user.get("email", "")
-    return email if re.fullmatch(r"[^@\s]+@[^@\s]+\.[^@\s]+", email) else ""
+    return email if is_mail_address(email) else ""
 
 
 def _active(row: dict[str, str]) -> bool:

@@ -6,7 +6,11 @@ from typing import Annotated, Literal
 from ninja import Field, Schema
 from pydantic import StringConstraints
 
-MailAddress = Annotated[str, StringConstraints(strip_whitespace=True, max_length=200, pattern=r"^$|^[^@\s]+@[^@\s]+$")]
+from versomark.core.formats.mail_address import ON_THIS_NETWORK
+
+MailAddress = Annotated[
+    str, StringConstraints(strip_whitespace=True, max_length=200, pattern=rf"^$|^{ON_THIS_NETWORK}$")
+]
 
 
 class Me(Schema):

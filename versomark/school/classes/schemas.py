@@ -6,6 +6,7 @@ from ninja import Field, Schema
 from pydantic import BaseModel
 
 from versomark.core.formats.class_lists import Column
+from versomark.core.formats.mail_address import ANYWHERE
 from versomark.core.formats.tables import MOST_BYTES
 
 from .models import Group, SchoolClass, Student
@@ -13,7 +14,7 @@ from .models import Group, SchoolClass, Student
 ReadAloudName = Literal["", "on", "off"]
 
 
-ADDRESS = r"^$|^[^@\s<>,;]+@[^@\s<>,;]+\.[^@\s<>,;.]+$"
+ADDRESS = rf"^$|^{ANYWHERE}$"
 
 
 GroundName = Literal["", "cream", "blue", "green", "rose"]

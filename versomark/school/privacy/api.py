@@ -16,7 +16,7 @@ from versomark.school.http import Done, file_out, teacher_of
 
 from . import erasing
 from .everything import everything_about
-from .schemas import EraseBody, StudentKept, KeepBody, KeptLine, TypedBody
+from .schemas import EraseBody, KeepBody, KeptLine, StudentKept, TypedBody
 
 router = Router(tags=["privacy"])
 AT_ONCE = 20

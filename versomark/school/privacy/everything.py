@@ -98,8 +98,11 @@ def everything_about(student: Student) -> bytes:
 
 def _read_me() -> str:
     return _(
-        "Everything that Verso Mark keeps of one student.\n\n"
-        "report, class ….pdf: tests, marks, skills and what was said, with copies of the papers.\n"
-        "files: what was handed in, and pictures of answer sheets.\n"
-        "everything.json: every row of the database about this student, for another program.\n"
+        "Everything that is kept here of one student.\n\n"
+        "{report}: tests, marks, skills and what was said, with copies of the papers.\n"
+        "{files}: what was handed in, and pictures of answer sheets.\n"
+        "{rows}: every row of the database about this student, for another program.\n",
+        report="report, class ….pdf",
+        files="files",
+        rows="everything.json",
     )
