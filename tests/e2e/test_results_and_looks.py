@@ -131,10 +131,10 @@ def test_figures_change_while_one_looks_and_every_look_is_saved(teacher: Page, t
         rows = list(csv.reader(file))
     query = teacher.url.split("?")[1].replace("view=table&", "").replace("&view=table", "")
     table = teacher.request.get(f"{address}/api/v1/sittings/{number}/findings/table?{query}").json()
-    assert rows[0][:5] == ["Family name", "Given name", "Number", "Desk", "Student"]
-    assert rows[0][7:] == [item["label"] for item in table["items"]]
-    assert [(row[4], float(row[5])) for row in rows[1:]] == [
-        (student["name"], student["total"]) for student in table["students"]
+    assert rows[0][:6] == ["Family name", "Given name", "Number", "Desk", "Total", "Caution"]
+    assert rows[0][6:] == [item["label"] for item in table["items"]]
+    assert [(float(row[3]), float(row[4])) for row in rows[1:]] == [
+        (student["desk"], student["total"]) for student in table["students"]
     ]
     assert "15" not in rows[0]
     look(teacher, "1", "Paper")

@@ -14,8 +14,13 @@ import zipfile
 from pathlib import Path
 from typing import Any
 
+import pytest
+
 from .serving import ROOT, environment, free_port, school_in, served
 from .test_many_at_once import Phone, crowd_of, sit
+
+RELEASES = ROOT / "tests" / "releases"
+"""The demo school as each release loaded it."""
 
 
 def command(data: Path, *arguments: str, **more: str) -> subprocess.CompletedProcess[str]:
@@ -231,3 +236,43 @@ def test_the_doctor_names_what_is_ill_and_changes_nothing(tmp_path: Path) -> Non
     assert " ill  every page of it" in said.stdout
     assert "There is no back-up" in command(data, "backup_school").stderr
     assert not list((data / "backups").glob("*.zip"))
+
+
+@pytest.mark.parametrize("release", sorted(path.stem for path in RELEASES.glob("*.zip")))
+def test_the_demo_school_of_every_release_opens_with_all_that_was_in_it(release: str, tmp_path: Path) -> None:
+    """Brought to this version with a back-up before; every value of every column that was there is there."""
+    data = tmp_path / "school"
+    data.mkdir()
+    with zipfile.ZipFile(RELEASES / f"{release}.zip") as packed:
+        packed.extract("verso.sqlite3", data)
+    before = columns_of(data / "verso.sqlite3")
+    brought = command(data, "bring_up_to_date")
+    assert brought.returncode == 0, brought.stderr
+    assert "How it was is kept in" in brought.stdout
+    after = columns_of(data / "verso.sqlite3")
+    for (table, column), values in before.items():
+        if table not in ("django_migrations", "django_content_type", "sqlite_sequence", "auth_permission"):
+            assert after[table, column] == values, (table, column)
+    assert command(data, "bring_up_to_date").stdout == ""  # there is nothing more to do
+    with served_as_is(data) as address:
+        teacher = Phone(address)
+        teacher.call("me")
+        assert teacher.call("sign-in", {"username": "brandt", "password": "kestrel-bay"})["is_admin"]
+        for sitting in teacher.call("sittings"):
+            teacher.call(f"sittings/{sitting['id']}/findings")
+    # The way back: the back-up that was made is the school as it was.
+    (kept,) = (data / "backups").glob("*before-migration.zip")
+    back = tmp_path / "back"
+    assert command(back, "restore_school", str(kept)).returncode == 0
+    assert columns_of(back / "verso.sqlite3") == before
+
+
+def columns_of(database: Path) -> dict[tuple[str, str], list[Any]]:
+    with sqlite3.connect(database) as opened:
+        tables = [name for (name,) in opened.execute("select name from sqlite_master where type = 'table'")]
+        return {
+            (table, column): sorted(map(repr, opened.execute(f'select "{column}" from "{table}"')))
+            for table in tables
+            if not table.startswith("bank_fulltext")
+            for (_at, column, *_rest) in opened.execute(f'pragma table_info("{table}")')
+        }

@@ -143,7 +143,7 @@ def main() -> None:
 
     _keep_private(Path(settings.DATA))
     try:
-        held = lock.hold(Path(settings.DATA))
+        lock_held = lock.hold(Path(settings.DATA))
     except lock.AlreadyServed as error:
         sys.exit(f"verso: {error}")
     os.environ[LISTENS_AT] = f"{options.host}:{options.port}"
@@ -168,7 +168,7 @@ def main() -> None:
     server.line = options.line
     server.pads = (options.pads_host, options.pads)
     asyncio.run(server.serve())
-    held.close()
+    lock_held.close()
 
 
 if __name__ == "__main__":

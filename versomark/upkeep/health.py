@@ -98,10 +98,10 @@ def private() -> Check:
 def backups() -> Check:
     if not School.objects.filter(is_demo=False).exists():
         return Check("back-ups", "well", "A made-up school needs none.")
-    kept = kept_backups()
-    if not kept:
+    entries = kept_backups()
+    if not entries:
         return Check("back-ups", "ill", "There is none. Make one now: ./verso backup")
-    last = max((entry.made_at for entry in kept if entry.reason == NIGHTLY), default=None)
+    last = max((entry.made_at for entry in entries if entry.reason == NIGHTLY), default=None)
     if settings.BACKUP_NIGHTLY and (last is None or timezone.now() - last > LATE_BACKUP):
         return Check(
             "back-ups",
@@ -109,7 +109,7 @@ def backups() -> Check:
             f"The last nightly one is of {last:%d.%m.%Y %H:%M} UTC." if last else "No nightly one yet.",
         )
     here = Path(settings.BACKUPS).stat().st_dev == Path(settings.DATA).stat().st_dev
-    says = f"{len(kept)}, the last of {kept[0].made_at:%d.%m.%Y %H:%M} UTC."
+    says = f"{len(entries)}, the last of {entries[0].made_at:%d.%m.%Y %H:%M} UTC."
     if here:
         return Check(
             "back-ups", "look", f"{says} They lie on the school's own disk; VERSO_BACKUPS names a folder elsewhere."

@@ -48,7 +48,7 @@ def use_code(username: str, code: str) -> Teacher:
     if guesses.counted("code", name) >= MOST_TRIES:
         raise DomainError(_("Too many wrong codes. Wait ten minutes."), status=429)
     with transaction.atomic():
-        found = (
+        entry = (
             OneTimeCode.objects.filter(
                 digest=_digest(code),
                 teacher__username=name,
@@ -60,9 +60,9 @@ def use_code(username: str, code: str) -> Teacher:
             .select_related("teacher")
             .first()
         )
-        if found and OneTimeCode.objects.filter(pk=found.pk, used_at=None).update(used_at=timezone.now()):
-            security_log.note(Kind.CODE_USED, found.teacher, security_log.about(found.teacher), found.kind)
-            return found.teacher
+        if entry and OneTimeCode.objects.filter(pk=entry.pk, used_at=None).update(used_at=timezone.now()):
+            security_log.note(Kind.CODE_USED, entry.teacher, security_log.about(entry.teacher), entry.kind)
+            return entry.teacher
     guesses.count("code", name)
     raise DomainError(
         _("That code does not belong to this name, or it was used, or it is too old. Ask for a new one."), status=403

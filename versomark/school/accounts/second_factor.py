@@ -94,5 +94,5 @@ def _step_of(secret: str, figures: str) -> int | None:
     return next((step for step in (now, now - 1, now + 1) if _same(factor.generate_otp(step), typed)), None)
 
 
-def _same(one: str, other: str) -> bool:
-    return bool(pyotp.utils.strings_equal(one, other))
+def _same(expected: str, other: str) -> bool:
+    return bool(pyotp.utils.strings_equal(expected, other))

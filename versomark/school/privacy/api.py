@@ -38,9 +38,11 @@ def find(request: HttpRequest, named: str) -> list[StudentKept]:
     """By a part of a name or by number; twenty at most."""
     admin = teacher_of(request)
     must_be_admin(admin)
-    found = Student.objects.filter(school=admin.school)
+    students = Student.objects.filter(school=admin.school)
     for word in named.split()[:4]:
-        found = found.filter(Q(given_name__icontains=word) | Q(family_name__icontains=word) | Q(number__iexact=word))
+        students = students.filter(
+            Q(given_name__icontains=word) | Q(family_name__icontains=word) | Q(number__iexact=word)
+        )
     return [
         StudentKept(
             id=student.pk,
@@ -48,7 +50,7 @@ def find(request: HttpRequest, named: str) -> list[StudentKept]:
             number=student.number,
             classes=[place.school_class.name for place in student.places.all()],
         )
-        for student in found.prefetch_related("places__school_class").order_by("family_name", "given_name", "pk")[
+        for student in students.prefetch_related("places__school_class").order_by("family_name", "given_name", "pk")[
             :AT_ONCE
         ]
         if named.strip() and not erasing.is_erased(student)

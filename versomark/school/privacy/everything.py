@@ -1,6 +1,6 @@
 """Everything that is kept of one student, as a file to hand to them: to read, and for another program.
 
-The rows are found by following the foreign keys of the database, not by a list that somebody has to remember: a table
+The rows are keys_of by following the foreign keys of the database, not by a list that somebody has to remember: a table
 that a later version adds is in it by itself.
 """
 
@@ -27,7 +27,7 @@ Rows = dict[str, list[dict[str, Any]]]
 
 def rows_about(student: Student) -> Rows:
     """Table -> rows, the student's own first; of people who work here the name alone."""
-    found: dict[type[Model], set[Any]] = {Student: {student.pk}}
+    keys_of: dict[type[Model], set[Any]] = {Student: {student.pk}}
     waiting: list[type[Model]] = [Student]
     while waiting:
         model = waiting.pop(0)
@@ -39,18 +39,18 @@ def rows_about(student: Student) -> Rows:
             if model is not Student and relation.on_delete is not CASCADE:
                 continue
             keys = set(
-                other._default_manager.filter(**{f"{relation.field.name}__in": found[model]}).values_list(
+                other._default_manager.filter(**{f"{relation.field.name}__in": keys_of[model]}).values_list(
                     "pk", flat=True
                 )
             )
-            new = keys - found.get(other, set())
+            new = keys - keys_of.get(other, set())
             if new:
-                found.setdefault(other, set()).update(new)
+                keys_of.setdefault(other, set()).update(new)
                 if other not in waiting:
                     waiting.append(other)
     return {
         model._meta.label: [_plain(row) for row in model._default_manager.filter(pk__in=keys).order_by("pk")]
-        for model, keys in found.items()
+        for model, keys in keys_of.items()
     } | {
         "groups": [{"name": group.name} for group in student.groups.all()],
         "tags": [{"name": tag.name} for tag in student.tags.all()],
@@ -88,8 +88,8 @@ def everything_about(student: Student) -> bytes:
             packed.writestr(f"report, class {school_class.pk}.pdf", report)
         # What a receiver returns has no type that Django knows of.
         answers: list[tuple[Any, Any]] = student_exporting.send(Student, student=student)
-        kept: list[list[tuple[str, Path]]] = [files for _receiver, files in answers]
-        for files in kept:
+        files_kept: list[list[tuple[str, Path]]] = [files for _receiver, files in answers]
+        for files in files_kept:
             for name, path in files:
                 if path.exists():
                     packed.write(path, f"files/{name}")

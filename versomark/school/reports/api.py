@@ -32,17 +32,17 @@ def student_report_pdf(
 
 @router.get("/classes/{int:class_id}/students/{int:student_id}/report.{form}")
 def student_report_file(
-    request: HttpRequest, class_id: int, student_id: int, form: TypedFormat, said: bool = True
+    request: HttpRequest, class_id: int, student_id: int, form: TypedFormat, comments: bool = True
 ) -> HttpResponse:
-    return _report(request, class_id, student_id, form, said)
+    return _report(request, class_id, student_id, form, comments)
 
 
 @router.post("/classes/{int:class_id}/students/{int:student_id}/report.{form}")
 def student_report_document(
-    request: HttpRequest, class_id: int, student_id: int, form: TypedFormat, body: PictureBody, said: bool = True
+    request: HttpRequest, class_id: int, student_id: int, form: TypedFormat, body: PictureBody, comments: bool = True
 ) -> HttpResponse:
     """With its chart."""
-    return _report(request, class_id, student_id, form, said, body.read())
+    return _report(request, class_id, student_id, form, comments, body.read())
 
 
 def _report(
@@ -50,9 +50,9 @@ def _report(
     class_id: int,
     student_id: int,
     form: TypedFormat,
-    said: bool,
+    comments: bool,
     picture: Picture | None = None,
 ) -> HttpResponse:
     page = report_on(class_of(teacher_of(request), class_id), student_id)
     words = Words(page.full_name, page.opening, page.class_name)
-    return table_file(words, report_tables(page if said else without_words(page)), form, picture, documents=3)
+    return table_file(words, report_tables(page if comments else without_words(page)), form, picture, documents=3)

@@ -265,14 +265,23 @@ def totals_tables(analysis: FilteredAnalysis, page: TotalsPage) -> list[TypedTab
                 column("sem", _("Standard error of measurement")),
             ],
             [
-                [one.name, float(one.items), one.max, one.mean, one.alpha, one.alpha_low, one.alpha_high, one.sem]
-                for one in figures.subtests
+                [
+                    entry.name,
+                    float(entry.items),
+                    entry.max,
+                    entry.mean,
+                    entry.alpha,
+                    entry.alpha_low,
+                    entry.alpha_high,
+                    entry.sem,
+                ]
+                for entry in figures.subtests
             ],
         ),
         TypedTable(
             _("Without one question"),
             [Column("question", _("Question")), column("alpha", _("α without")), column("change", _("Change in α"))],
-            [[page.labels[one.id], one.alpha, one.change] for one in figures.without],
+            [[page.labels[entry.id], entry.alpha, entry.change] for entry in figures.without],
         ),
         TypedTable(
             _("Totals"),
@@ -298,8 +307,17 @@ def compared_tables(page: GroupsPage) -> list[TypedTable]:
         Column("class", _("Class of that"), "choice"),
     ]
     rows: list[list[Value]] = [
-        [page.labels[one.id], one.first, one.second, one.difference, one.low, one.high, one.delta, one.letter]
-        for one in (compared.items if compared else [])
+        [
+            page.labels[entry.id],
+            entry.first,
+            entry.second,
+            entry.difference,
+            entry.low,
+            entry.high,
+            entry.delta,
+            entry.letter,
+        ]
+        for entry in (compared.items if compared else [])
     ]
     foot: list[list[Value]] = (
         [
@@ -339,8 +357,16 @@ def time_tables(page: TimePage) -> list[TypedTable]:
                 column("others", _("The others")),
             ],
             [
-                [page.labels[one.id], float(one.students), one.median, one.q1, one.q3, one.right, one.others]
-                for one in page.figures.items
+                [
+                    page.labels[entry.id],
+                    float(entry.students),
+                    entry.median,
+                    entry.q1,
+                    entry.q3,
+                    entry.right,
+                    entry.others,
+                ]
+                for entry in page.figures.items
             ],
         )
     ]
@@ -355,8 +381,10 @@ def other_sittings_tables(page: OtherSittings) -> list[TypedTable]:
                 Column("question", _("Question")),
                 Column("asks", _("Asks")),
                 *(
-                    Column(f"sitting{one.sitting}", f"{one.class_name}, {one.held_on:%d.%m.%Y}", "share", places=1)
-                    for one in page.columns
+                    Column(
+                        f"sitting{entry.sitting}", f"{entry.class_name}, {entry.held_on:%d.%m.%Y}", "share", places=1
+                    )
+                    for entry in page.columns
                 ),
                 Column("difference", _("Difference"), "share", places=1),
                 Column("difference_low", _("Difference, from"), "share", places=1),
@@ -374,7 +402,10 @@ def other_sittings_tables(page: OtherSittings) -> list[TypedTable]:
                 Column("mean", _("Mean"), "share", places=1),
                 Column("alpha", _("α"), "number", places=2),
             ],
-            [[one.name, one.class_name, one.held_on, float(one.students), one.mean, one.alpha] for one in page.columns],
+            [
+                [entry.name, entry.class_name, entry.held_on, float(entry.students), entry.mean, entry.alpha]
+                for entry in page.columns
+            ],
         ),
     ]
 

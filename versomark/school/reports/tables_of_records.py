@@ -21,9 +21,9 @@ def growth_tables(school_class: SchoolClass, growth: Growth) -> list[TypedTable]
         Column("normalised", _("Of what could be"), "number", places=2),
     ]
     rows: list[list[Value]] = [
-        [*names[one.student], one.before, one.after, one.gain, one.normalised]
-        for one in growth.students
-        if one.student in names
+        [*names[entry.student], entry.before, entry.after, entry.gain, entry.normalised]
+        for entry in growth.students
+        if entry.student in names
     ]
     gain = (
         growth.mean_after - growth.mean_before
@@ -136,12 +136,12 @@ def group_tables(sitting: Sitting, page: ByGroup) -> list[TypedTable]:
         [*groups, whole],
         foot=1,
     )
-    by_student = {one.student: one for one in page.students}
+    by_student = {entry.student: entry for entry in page.students}
     members: list[list[Value]] = [
-        [*who(seats[pk].student, seats[pk].desk), group.name, one.total, one.of, one.share]
+        [*who(seats[pk].student, seats[pk].desk), group.name, entry.total, entry.of, entry.share]
         for group in page.groups
         for pk in group.students
-        if (one := by_student.get(pk)) is not None
+        if (entry := by_student.get(pk)) is not None
     ]
     people = TypedTable(
         _("Students by group"),

@@ -20978,7 +20978,7 @@ export interface operations {
     versomark_school_reports_api_student_report_file: {
         parameters: {
             query?: {
-                said?: boolean;
+                comments?: boolean;
             };
             header?: never;
             path: {
@@ -21011,7 +21011,7 @@ export interface operations {
     versomark_school_reports_api_student_report_document: {
         parameters: {
             query?: {
-                said?: boolean;
+                comments?: boolean;
             };
             header?: never;
             path: {

@@ -63,7 +63,9 @@ export function StudentReport() {
             name={`${report.full_name}, ${report.class_name}`}
             of={part}
             charted
-            file={(form) => `/api/v1/classes/${report.class_id}/students/${report.student}/report.${form}?said=${said}`}
+            file={(form) =>
+              `/api/v1/classes/${report.class_id}/students/${report.student}/report.${form}?comments=${said}`
+            }
           />
           <Button variant="main" disabled={make.isPending} onClick={() => make.mutate(report)}>
             {make.isPending

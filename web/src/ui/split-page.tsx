@@ -59,7 +59,11 @@ export function SplitPage({ left: verso, right: recto, split = "wide", names }: 
 
 /** The sentences that matter, at the head of a page of figures; files that are saved begin with them. */
 export function Opening({ children }: { children: ReactNode }) {
-  return <p className="mb-3 font-serif text-lg leading-snug">{children}</p>;
+  return (
+    <p data-opening className="mb-3 font-serif text-lg leading-snug">
+      {children}
+    </p>
+  );
 }
 
 /** Names a region in small letter-spaced capitals, with an optional remark at the right. */

@@ -20,17 +20,17 @@ class Command(BaseCommand):
         plan = executor.migration_plan(executor.loader.graph.leaf_nodes())
         if not plan:
             return
-        kept = ""
+        aside = ""
         # A folder without a school has nothing to lose.
         if executor.loader.applied_migrations:
             try:
                 path, _manifest = make_backup(BEFORE_MIGRATION)
             except (BadBackup, OSError) as error:
                 raise CommandError(f"The database was not changed, since there is no back-up. {error}") from None
-            kept = f"How it was is kept in {path}."
-            self.stdout.write(f"The database is brought to this version, {len(plan)} steps. {kept}")
+            aside = f"How it was is kept in {path}."
+            self.stdout.write(f"The database is brought to this version, {len(plan)} steps. {aside}")
         try:
             call_command("migrate", verbosity=0)
         except Exception as error:
-            raise CommandError(f"The database could not be brought to this version: {error}. {kept}") from error
+            raise CommandError(f"The database could not be brought to this version: {error}. {aside}") from error
         take_old_away()
