@@ -101,6 +101,11 @@ def _end(teacher: Teacher, keys: list[str]) -> None:
     sign_ins_ended.send(Teacher, teacher=teacher, session_keys=keys)
 
 
+def is_for_teachers(path: str) -> bool:
+    """Students' devices ask by the hundred, and have no session of this kind."""
+    return path.startswith("/api/v1/") and not path.startswith(("/api/v1/student/", "/api/v1/portal/"))
+
+
 class SignInsEnd:
     """Ends a sign-in that was idle for too long, or has lasted too long."""
 
@@ -108,7 +113,7 @@ class SignInsEnd:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponseBase:
-        if request.path.startswith("/api/v1/") and request.user.is_authenticated:
+        if is_for_teachers(request.path) and request.user.is_authenticated:
             key = request.session.session_key or ""
             entry, now = SignedIn.objects.filter(session_key=key).first(), timezone.now()
             if entry is None:

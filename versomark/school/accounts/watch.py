@@ -12,6 +12,7 @@ from django.utils import timezone
 from . import security_log
 from .models import SecurityEvent, Teacher
 from .security_log import Kind
+from .sign_ins import is_for_teachers
 
 ABOUT = ("student_id", "seat_id", "sitting_id", "class_id")
 """Arguments of a route that say whose data it shows, the closest first."""
@@ -27,7 +28,7 @@ class Watch:
     def __call__(self, request: HttpRequest) -> HttpResponseBase:
         response = self.get_response(request)
         match = request.resolver_match
-        if match is None or response.status_code >= 400 or not request.path.startswith("/api/v1/"):
+        if match is None or response.status_code >= 400 or not is_for_teachers(request.path):
             return response
         teacher = request.user if hasattr(request, "user") else None
         if not isinstance(teacher, Teacher):
