@@ -51,8 +51,11 @@ def read_bundle(data: bytes, today: date | None = None) -> list[RosterClass]:
     today: enrolments that have ended before it, or begin after it, are left out and named. Raises Refused.
     """
     packed = SafeZip(data)
-    folder = next(name for name in packed.names if name.rsplit("/", 1)[-1] == "manifest.csv")[: -len("manifest.csv")]
-    manifest = {row["propertyname"]: row["value"] for row in _rows(packed, f"{folder}manifest.csv")}
+    named = next((name for name in packed.names if name.rsplit("/", 1)[-1] == "manifest.csv"), None)
+    if named is None:
+        raise UnreadableFileError("This zip has no manifest.csv, so it is no OneRoster bundle.")
+    folder = named[: -len("manifest.csv")]
+    manifest = {row.get("propertyname", ""): row.get("value", "") for row in _rows(packed, f"{folder}manifest.csv")}
     version = manifest.get("oneroster.version", "")
     if version not in ("1.2", "1.1"):
         raise UnreadableFileError(f"This bundle is of OneRoster version {version or 'unknown'}; 1.2 is read.")

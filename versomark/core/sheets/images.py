@@ -173,7 +173,8 @@ def _pdf_page(path: Path, number: int) -> Grey:
     try:
         page = _document(str(path), path.stat().st_mtime_ns)[number]
         return _embedded_scan(page) if _is_scan(page) else _rendered(page)
-    except pdfium.PdfiumError:
+    except (pdfium.PdfiumError, UnicodeDecodeError, cv2.error):
+        # A name inside it may be no text any more, and what is left of its picture none.
         raise BadScan("The page is damaged.") from None
 
 
