@@ -99,36 +99,38 @@ function SignIns() {
   return (
     <Region name={t`Where you are signed in`}>
       <Problem error={list.error ?? end.error ?? endOthers.error} />
-      <Table
-        caption={t`Where you are signed in`}
-        heads={[
-          { label: t`Device` },
-          { label: t`Since`, right: true },
-          { label: t`Last seen`, right: true },
-          { label: t`End`, silent: true },
-        ]}
-      >
-        {entries.map((entry) => (
-          <Row key={entry.id} selected={entry.is_this}>
-            <Cell>
-              {entry.device || t`a browser`}
-              {entry.is_this && <strong>{t` · this one`}</strong>}
-              {entry.is_shared && <span className="text-graphite">{t` · shared device`}</span>}
-            </Cell>
-            <Cell right>{whenOf(entry.began_at)}</Cell>
-            <Cell right>{whenOf(entry.seen_at)}</Cell>
-            <Cell right>
-              {!entry.is_this && (
-                <Button
-                  variant="quiet"
-                  aria-label={t`End the sign-in on ${entry.device}`}
-                  onClick={() => end.mutate(entry.id)}
-                >{t`end`}</Button>
-              )}
-            </Cell>
-          </Row>
-        ))}
-      </Table>
+      <div className="relative overflow-x-auto">
+        <Table
+          caption={t`Where you are signed in`}
+          heads={[
+            { label: t`Device` },
+            { label: t`Since`, right: true },
+            { label: t`Last seen`, right: true },
+            { label: t`End`, silent: true },
+          ]}
+        >
+          {entries.map((entry) => (
+            <Row key={entry.id} selected={entry.is_this}>
+              <Cell>
+                {entry.device || t`a browser`}
+                {entry.is_this && <strong>{t` · this one`}</strong>}
+                {entry.is_shared && <span className="text-graphite">{t` · shared device`}</span>}
+              </Cell>
+              <Cell right>{whenOf(entry.began_at)}</Cell>
+              <Cell right>{whenOf(entry.seen_at)}</Cell>
+              <Cell right>
+                {!entry.is_this && (
+                  <Button
+                    variant="quiet"
+                    aria-label={t`End the sign-in on ${entry.device}`}
+                    onClick={() => end.mutate(entry.id)}
+                  >{t`end`}</Button>
+                )}
+              </Cell>
+            </Row>
+          ))}
+        </Table>
+      </div>
       <p className="py-2 text-sm text-graphite">
         {t`A sign-in ends after 7 days without use and after 30 days in any case; on a shared device after half an hour without use.`}
       </p>

@@ -111,45 +111,47 @@ function People({ name, people, everybody, onCode }: PeopleProps) {
   return (
     <Region name={`${name}: ${people.length}`}>
       <Problem error={code.error ?? role.error ?? restore.error} />
-      <Table
-        caption={name}
-        heads={[
-          { label: t`Name` },
-          { label: t`Signs in as` },
-          { label: t`Mail address` },
-          { label: t`Role` },
-          { label: t`Second factor` },
-          { label: t`Last seen`, right: true },
-          { label: t`What to do`, silent: true },
-        ]}
-      >
-        {people.map((person) => (
-          <Row key={person.id}>
-            <Cell>
-              <span className="font-serif text-base">{person.name}</span>
-            </Cell>
-            <Cell>{person.username}</Cell>
-            <Cell>{person.email || <span className="text-graphite">–</span>}</Cell>
-            <Cell>{person.role === "admin" ? <strong>{t`administrator`}</strong> : t`teacher`}</Cell>
-            <Cell>{person.has_second_factor ? t`on` : <span className="text-graphite">{t`off`}</span>}</Cell>
-            <Cell right>
-              {person.is_invited ? (
-                <span className="text-ochre">{t`◐ invited`}</span>
-              ) : person.seen_at ? (
-                whenOf(person.seen_at)
-              ) : (
-                <span className="text-graphite">–</span>
-              )}
-            </Cell>
-            <Cell right>
-              <Menu
-                trigger={<Button aria-label={t`What to do with the account of ${person.name}`}>{t`Do…`}</Button>}
-                choices={choices(person)}
-              />
-            </Cell>
-          </Row>
-        ))}
-      </Table>
+      <div className="relative overflow-x-auto">
+        <Table
+          caption={name}
+          heads={[
+            { label: t`Name` },
+            { label: t`Signs in as` },
+            { label: t`Mail address` },
+            { label: t`Role` },
+            { label: t`Second factor` },
+            { label: t`Last seen`, right: true },
+            { label: t`What to do`, silent: true },
+          ]}
+        >
+          {people.map((person) => (
+            <Row key={person.id}>
+              <Cell>
+                <span className="font-serif text-base">{person.name}</span>
+              </Cell>
+              <Cell>{person.username}</Cell>
+              <Cell>{person.email || <span className="text-graphite">–</span>}</Cell>
+              <Cell>{person.role === "admin" ? <strong>{t`administrator`}</strong> : t`teacher`}</Cell>
+              <Cell>{person.has_second_factor ? t`on` : <span className="text-graphite">{t`off`}</span>}</Cell>
+              <Cell right>
+                {person.is_invited ? (
+                  <span className="text-ochre">{t`◐ invited`}</span>
+                ) : person.seen_at ? (
+                  whenOf(person.seen_at)
+                ) : (
+                  <span className="text-graphite">–</span>
+                )}
+              </Cell>
+              <Cell right>
+                <Menu
+                  trigger={<Button aria-label={t`What to do with the account of ${person.name}`}>{t`Do…`}</Button>}
+                  choices={choices(person)}
+                />
+              </Cell>
+            </Row>
+          ))}
+        </Table>
+      </div>
       {leaving && <Deactivate person={leaving} everybody={everybody} onClose={() => setLeaving(undefined)} />}
     </Region>
   );

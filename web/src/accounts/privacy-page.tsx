@@ -93,34 +93,39 @@ function OneStudent() {
       <Problem error={found.error} />
       {found.data?.length === 0 && <p className="text-graphite">{t`Nobody of that name or number.`}</p>}
       {found.data && found.data.length > 0 && (
-        <Table
-          caption={t`Students found`}
-          heads={[
-            { label: t`Name` },
-            { label: t`Number` },
-            { label: t`Classes` },
-            { label: t`What to do`, silent: true },
-          ]}
-        >
-          {found.data.map((student) => (
-            <Row key={student.id}>
-              <Cell>
-                <span className="font-serif text-base">{student.name}</span>
-              </Cell>
-              <Cell>{student.number}</Cell>
-              <Cell>{listed(student.classes)}</Cell>
-              <Cell right>
-                <span className="flex flex-wrap justify-end gap-2">
-                  <Button
-                    aria-label={t`Everything of ${student.name} as a file`}
-                    onClick={() => location.assign(`/api/v1/privacy/students/${student.id}/everything.zip`)}
-                  >{t`Everything as a file`}</Button>
-                  <Button aria-label={t`Erase ${student.name}`} onClick={() => setErasing(student)}>{t`Erase…`}</Button>
-                </span>
-              </Cell>
-            </Row>
-          ))}
-        </Table>
+        <div className="relative overflow-x-auto">
+          <Table
+            caption={t`Students found`}
+            heads={[
+              { label: t`Name` },
+              { label: t`Number` },
+              { label: t`Classes` },
+              { label: t`What to do`, silent: true },
+            ]}
+          >
+            {found.data.map((student) => (
+              <Row key={student.id}>
+                <Cell>
+                  <span className="font-serif text-base">{student.name}</span>
+                </Cell>
+                <Cell>{student.number}</Cell>
+                <Cell>{listed(student.classes)}</Cell>
+                <Cell right>
+                  <span className="flex flex-wrap justify-end gap-2">
+                    <Button
+                      aria-label={t`Everything of ${student.name} as a file`}
+                      onClick={() => location.assign(`/api/v1/privacy/students/${student.id}/everything.zip`)}
+                    >{t`Everything as a file`}</Button>
+                    <Button
+                      aria-label={t`Erase ${student.name}`}
+                      onClick={() => setErasing(student)}
+                    >{t`Erase…`}</Button>
+                  </span>
+                </Cell>
+              </Row>
+            ))}
+          </Table>
+        </div>
       )}
       {erasing && <Erase student={erasing} onClose={() => setErasing(undefined)} />}
     </Region>

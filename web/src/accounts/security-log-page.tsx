@@ -87,28 +87,30 @@ export function SecurityLogPage() {
             {log.isSuccess && <p className="text-graphite">{t`Nothing of that kind is in the log.`}</p>}
           </>
         ) : (
-          <Table
-            caption={t`Security log`}
-            heads={[
-              { label: t`When` },
-              { label: t`Who` },
-              { label: t`What` },
-              { label: t`Of what` },
-              { label: t`More` },
-            ]}
-          >
-            {events.map((event) => (
-              <Row key={event.id} selected={event.kind === "sign-in failed"}>
-                <Cell>{whenOf(event.at)}</Cell>
-                <Cell>{event.actor || <span className="text-graphite">{t`nobody signed in`}</span>}</Cell>
-                <Cell>{KINDS[event.kind] ?? event.kind}</Cell>
-                <Cell>{subjectOf(event)}</Cell>
-                <Cell>
-                  <span className="text-sm break-all text-graphite">{DETAILS[event.detail] ?? event.detail}</span>
-                </Cell>
-              </Row>
-            ))}
-          </Table>
+          <div className="relative overflow-x-auto">
+            <Table
+              caption={t`Security log`}
+              heads={[
+                { label: t`When` },
+                { label: t`Who` },
+                { label: t`What` },
+                { label: t`Of what` },
+                { label: t`More` },
+              ]}
+            >
+              {events.map((event) => (
+                <Row key={event.id} selected={event.kind === "sign-in failed"}>
+                  <Cell>{whenOf(event.at)}</Cell>
+                  <Cell>{event.actor || <span className="text-graphite">{t`nobody signed in`}</span>}</Cell>
+                  <Cell>{KINDS[event.kind] ?? event.kind}</Cell>
+                  <Cell>{subjectOf(event)}</Cell>
+                  <Cell>
+                    <span className="text-sm break-all text-graphite">{DETAILS[event.detail] ?? event.detail}</span>
+                  </Cell>
+                </Row>
+              ))}
+            </Table>
+          </div>
         )}
         {log.hasNextPage && (
           <Button disabled={log.isFetchingNextPage} onClick={() => log.fetchNextPage()}>{t`Show earlier ones`}</Button>

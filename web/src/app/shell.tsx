@@ -35,7 +35,7 @@ const TABS = [
 const tab = "block border px-3 py-2 lg:-me-px";
 const tabOpen = `${tab} border-hairline bg-page font-semibold lg:border-e-page`;
 const tabClosed = `${tab} border-transparent text-graphite hover:text-ink`;
-const tool = "flex w-full items-center justify-between gap-3 px-3 py-2 text-start text-graphite hover:text-ink";
+const tool = "flex items-center justify-between gap-3 px-3 py-2 lg:w-full text-start text-graphite hover:text-ink";
 
 const LazyAskInRoom = lazy(async () => ({ default: (await import("../room/ask-in-room")).AskInRoom }));
 
