@@ -33,6 +33,9 @@ from versomark.school.delivery.models import Seat, Sitting
 from versomark.school.paper.models import Page
 from versomark.school.privacy.erasing import erase_who_is_over
 from versomark.school.responses.models import HandedInFile
+from versomark.site import background
+from versomark.upkeep import backups
+from versomark.upkeep.backups import NoRoom
 
 SECRETS = (
     "Zsófia",
@@ -164,6 +167,10 @@ def test_a_student_a_sitting_and_a_class_go_whole(
     assert handed_in() == []
     assert school.client.get(f"/api/v1/sittings/{sat.pk}/findings").json()["body"]["test"]["students"] == 2
     title = sat.edition.content["title"]
+    services.open_sitting(sat)
+    refused = send(school.client, "post", f"sittings/{sat.pk}/delete-whole", {"typed": title})
+    assert (refused.status_code, "Close it first" in refused.json()["detail"]) == (409, True)
+    services.close_sitting(sat)
     assert send(school.client, "post", f"sittings/{sat.pk}/delete-whole", {"typed": "a test"}).status_code == 422
     assert send(school.client, "post", f"sittings/{sat.pk}/delete-whole", {"typed": title}).status_code == 200
     assert not Sitting.objects.filter(pk=sat.pk).exists()
@@ -200,3 +207,28 @@ def test_names_are_kept_as_long_as_the_school_says_and_no_longer(school: Staffro
     assert school.client.get("/api/v1/privacy").json() == {"years": 2, "students": 1, "erased": 2, "due": 0}
     assert [part.split()[0] for part in whole_database() if any(secret in part for secret in SECRETS[:5])] == []
     assert Student.objects.filter(given_name="Stays").exists()
+
+
+def test_names_go_after_the_back_up_of_the_night_and_never_without_it(
+    school: Staffroom, sat: Sitting, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    archive_class(sat.school_class, True)
+    send(school.client, "put", "privacy", {"years": 2})
+    Sitting.objects.update(opened_at=timezone.now() - timedelta(days=731))
+    monkeypatch.setattr(background, "_done_on", [])
+    noon = timezone.localtime().replace(hour=12)
+    monkeypatch.setattr(background.timezone, "localtime", lambda: noon.replace(hour=1))
+    assert not background.work_of_the_night()  # it is not the hour
+    monkeypatch.setattr(background.timezone, "localtime", lambda: noon)
+
+    def full() -> None:
+        raise NoRoom("The disk is full.")
+
+    monkeypatch.setattr(backups, "back_up_tonight", full)
+    with pytest.raises(NoRoom):
+        background.work_of_the_night()
+    assert school.client.get("/api/v1/privacy").json()["due"] == 3
+    monkeypatch.setattr(backups, "back_up_tonight", lambda: None)
+    assert background.work_of_the_night()
+    assert school.client.get("/api/v1/privacy").json()["erased"] == 3
+    assert not background.work_of_the_night()  # once a night

@@ -5,8 +5,9 @@ import logging
 import threading
 import time
 from collections.abc import Callable
-from datetime import timedelta
+from datetime import date, timedelta
 
+from django.conf import settings
 from django.db import close_old_connections
 from django.utils import timezone
 
@@ -16,7 +17,7 @@ LOOK_AT_CLOCK = 1.0
 LOOK_IN_FOLDER = 2.0
 LOOK_IN_MAIL = 5.0
 TELL_EVERY = 5.0
-LOOK_AT_BACKUPS = 600.0
+LOOK_AT_NIGHT = 600.0
 KEEP_FINISHED = timedelta(days=7)
 
 
@@ -34,7 +35,7 @@ def start() -> None:
     threading.Thread(target=_watch, name="inbox", daemon=True).start()
     threading.Thread(target=_tell, name="notices", daemon=True).start()
     threading.Thread(target=_keep_time, name="clock", daemon=True).start()
-    threading.Thread(target=_back_up, name="back-ups", daemon=True).start()
+    threading.Thread(target=_at_night, name="night", daemon=True).start()
     threading.Thread(target=_refresh, name="old analyses", daemon=True).start()
 
 
@@ -99,17 +100,32 @@ def _tell() -> None:
         time.sleep(TELL_EVERY)
 
 
-def _back_up() -> None:
+def _at_night() -> None:
+    while True:
+        # Not at once: a service that was just started has people waiting for it.
+        time.sleep(LOOK_AT_NIGHT)
+        _guarded(work_of_the_night)
+        close_old_connections()
+
+
+_done_on: list[date] = []
+
+
+def work_of_the_night() -> bool:
+    """Once a night: the back-up, and then what goes by itself. Where there is no back-up nothing goes, and ten minutes
+    later it is tried again. Whether it was done now."""
+    from versomark.school.accounts.security_log import forget_old_events
     from versomark.school.privacy.erasing import erase_who_is_over
     from versomark.upkeep.backups import back_up_tonight
 
-    while True:
-        # Not at once: a service that was just started has people waiting for it.
-        time.sleep(LOOK_AT_BACKUPS)
-        # Names go after the back-up of the night, never before it.
-        _guarded(back_up_tonight)
-        _guarded(erase_who_is_over)
-        close_old_connections()
+    now = timezone.localtime()
+    if now.hour < settings.BACKUP_HOUR or now.date() in _done_on:
+        return False
+    back_up_tonight()
+    erase_who_is_over()
+    forget_old_events()
+    _done_on[:] = [now.date()]
+    return True
 
 
 def _refresh() -> None:

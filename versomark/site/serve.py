@@ -7,6 +7,7 @@ import resource
 import sys
 import warnings
 from collections import Counter
+from contextlib import suppress
 from pathlib import Path
 from types import FrameType
 
@@ -91,7 +92,8 @@ def _keep_private(data: Path) -> None:
     """Names and marks are for the account that serves them, and for no other on this machine."""
     os.umask(0o077)
     for path in (data, *data.glob("*.sqlite3*")):
-        path.chmod(path.stat().st_mode & ~0o077)
+        with suppress(FileNotFoundError):  # another command that reads it ended just now
+            path.chmod(path.stat().st_mode & ~0o077)
 
 
 class SayingServer(uvicorn.Server):

@@ -118,8 +118,8 @@ class SignInsEnd:
             entry, now = SignedIn.objects.filter(session_key=key).first(), timezone.now()
             if entry is None:
                 # Signed in by an earlier version, which kept no list.
-                agent = request.META.get("HTTP_USER_AGENT", "")
-                SignedIn.objects.create(session_key=key, teacher=request.user, device=device_of(agent))
+                device = device_of(request.META.get("HTTP_USER_AGENT", ""))
+                SignedIn.objects.get_or_create(session_key=key, defaults={"teacher": request.user, "device": device})
             elif is_over(entry, now):
                 logout(request)
             elif now - entry.seen_at > SEEN_EVERY:

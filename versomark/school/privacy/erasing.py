@@ -10,7 +10,7 @@ from django.utils import timezone
 from versomark.core.language import _
 from versomark.school.accounts.public import School, Teacher, must_be_admin, security_log
 from versomark.school.classes.public import Enrolment, SchoolClass, Student, student_erasing
-from versomark.school.delivery.public import Seat, Sitting, sitting_deleting
+from versomark.school.delivery.public import Seat, Sitting, SittingState, sitting_deleting
 from versomark.school.errors import DomainError, NotFound
 
 Kind = security_log.Kind
@@ -82,6 +82,8 @@ def delete_class(school_class: SchoolClass, by: Teacher, typed: str) -> int:
 
 
 def _delete_sitting(sitting: Sitting, by: Teacher) -> None:
+    if sitting.state in (SittingState.OPEN, SittingState.PAUSED):
+        raise DomainError(_("Students may be at work in it. Close it first; nothing was deleted."))
     sitting_deleting.send(Sitting, sitting=sitting)
     security_log.note(Kind.DELETED, by, f"sitting {sitting.pk}")
     sitting.delete()
