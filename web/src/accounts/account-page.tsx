@@ -203,7 +203,7 @@ function TurnOn({ onClose }: { onClose: () => void }) {
         >
           <div className="mb-4 flex flex-wrap items-center gap-5">
             <img
-              className="size-44 border border-hairline bg-white p-2"
+              className="size-44"
               alt={t`Code for an authenticator`}
               src={`data:image/svg+xml;utf8,${encodeURIComponent(offer.data.picture.replace("<svg", '<svg xmlns="http://www.w3.org/2000/svg"'))}`}
             />

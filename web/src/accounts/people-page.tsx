@@ -127,10 +127,14 @@ function People({ name, people, everybody, onCode }: PeopleProps) {
           {people.map((person) => (
             <Row key={person.id}>
               <Cell>
-                <span className="font-serif text-base">{person.name}</span>
+                <span className="font-serif text-base wrap-anywhere">{person.name}</span>
               </Cell>
-              <Cell>{person.username}</Cell>
-              <Cell>{person.email || <span className="text-graphite">–</span>}</Cell>
+              <Cell>
+                <span className="wrap-anywhere">{person.username}</span>
+              </Cell>
+              <Cell>
+                <span className="wrap-anywhere">{person.email || "–"}</span>
+              </Cell>
               <Cell>{person.role === "admin" ? <strong>{t`administrator`}</strong> : t`teacher`}</Cell>
               <Cell>{person.has_second_factor ? t`on` : <span className="text-graphite">{t`off`}</span>}</Cell>
               <Cell right>

@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
-import { Dialog } from "../ui/dialog";
+import { DeleteWhole } from "../ui/delete-whole";
 import { Choice, Field, Problem, TextInput } from "../ui/field";
 import { Page, Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
@@ -14,6 +14,8 @@ type Found = Schemas["StudentKept"];
 type Results = Schemas["EraseBody"]["results"];
 const YEARS = [0, 1, 2, 3, 5, 7, 10];
 const FEWEST_LETTERS = 2;
+/** As many as the server sends. */
+const AT_ONCE = 20;
 
 /** What is kept of students: for how long, everything of one of them, and taking it away. */
 export function PrivacyPage() {
@@ -106,7 +108,7 @@ function OneStudent() {
             {found.data.map((student) => (
               <Row key={student.id}>
                 <Cell>
-                  <span className="font-serif text-base">{student.name}</span>
+                  <span className="font-serif text-base wrap-anywhere">{student.name}</span>
                 </Cell>
                 <Cell>{student.number}</Cell>
                 <Cell>{listed(student.classes)}</Cell>
@@ -127,6 +129,9 @@ function OneStudent() {
           </Table>
         </div>
       )}
+      {found.data?.length === AT_ONCE && (
+        <p className="py-2 text-sm text-graphite">{t`These are the first ${AT_ONCE}. Type more of the name to see others.`}</p>
+      )}
       {erasing && <Erase student={erasing} onClose={() => setErasing(undefined)} />}
     </Region>
   );
@@ -136,63 +141,42 @@ function Erase({ student, onClose }: { student: Found; onClose: () => void }) {
   const client = useQueryClient();
   const say = useSay();
   const [results, setResults] = useState<Results>("keep");
-  const [typed, setTyped] = useState("");
-  const erase = useMutation({
-    mutationFn: () =>
-      read(
-        api.POST("/api/v1/privacy/students/{student_id}/erase", {
-          params: { path: { student_id: student.id } },
-          body: { results, typed },
-        }),
-      ),
-    onSuccess: () => {
-      client.invalidateQueries();
-      say(t`Nothing here tells any more who that was.`);
-      onClose();
-    },
-  });
   return (
-    <Dialog
-      open
-      onClose={onClose}
+    <DeleteWhole
       title={t`Erase ${student.name}`}
       says={t`Name, number, addresses, needs, notes, files, pictures of sheets and what they wrote in sentences go for good. Back-ups made before still hold them until they are taken away.`}
+      name={student.name}
+      act={t`Erase`}
+      remove={(typed) =>
+        read(
+          api.POST("/api/v1/privacy/students/{student_id}/erase", {
+            params: { path: { student_id: student.id } },
+            body: { results, typed },
+          }),
+        )
+      }
+      onDone={() => {
+        client.invalidateQueries();
+        say(t`Nothing here tells any more who that was.`);
+        onClose();
+      }}
+      onClose={onClose}
     >
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          erase.mutate();
-        }}
+      <Field
+        label={t`Answers and marks`}
+        hint={
+          results === "keep"
+            ? t`The figures of the class stay as they are.`
+            : t`Totals, findings and records of the class are made anew without them.`
+        }
       >
-        <Field
-          label={t`Answers and marks`}
-          hint={
-            results === "keep"
-              ? t`The figures of the class stay as they are.`
-              : t`Totals, findings and records of the class are made anew without them.`
-          }
-        >
-          {(id) => (
-            <Choice id={id} value={results} onChange={(event) => setResults(event.target.value as Results)}>
-              <option value="keep">{t`stay, without a name`}</option>
-              <option value="delete">{t`go too`}</option>
-            </Choice>
-          )}
-        </Field>
-        <Field label={t`Type the name: ${student.name}`}>
-          {(id) => (
-            <TextInput
-              id={id}
-              required
-              autoComplete="off"
-              value={typed}
-              onChange={(event) => setTyped(event.target.value)}
-            />
-          )}
-        </Field>
-        <Problem error={erase.error} />
-        <Button type="submit" variant="main" disabled={erase.isPending}>{t`Erase`}</Button>
-      </form>
-    </Dialog>
+        {(id) => (
+          <Choice id={id} value={results} onChange={(event) => setResults(event.target.value as Results)}>
+            <option value="keep">{t`stay, without a name`}</option>
+            <option value="delete">{t`go too`}</option>
+          </Choice>
+        )}
+      </Field>
+    </DeleteWhole>
   );
 }

@@ -103,7 +103,9 @@ export function SecurityLogPage() {
                   <Cell>{whenOf(event.at)}</Cell>
                   <Cell>{event.actor || <span className="text-graphite">{t`nobody signed in`}</span>}</Cell>
                   <Cell>{KINDS[event.kind] ?? event.kind}</Cell>
-                  <Cell>{subjectOf(event)}</Cell>
+                  <Cell>
+                    <span className="wrap-anywhere">{subjectOf(event)}</span>
+                  </Cell>
                   <Cell>
                     <span className="text-sm break-all text-graphite">{DETAILS[event.detail] ?? event.detail}</span>
                   </Cell>

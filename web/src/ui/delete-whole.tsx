@@ -1,6 +1,6 @@
 import { t } from "@lingui/core/macro";
 import { useMutation } from "@tanstack/react-query";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { Button } from "./button";
 import { Dialog } from "./dialog";
 import { Field, Problem, TextInput } from "./field";
@@ -10,13 +10,17 @@ type Props = {
   says: string;
   /** What has to be typed. */
   name: string;
+  /** What the button says, where it is not deleted. */
+  act?: string;
+  /** What else is to be chosen. */
+  children?: ReactNode;
   remove: (typed: string) => Promise<unknown>;
   onDone: () => void;
   onClose: () => void;
 };
 
 /** Asks for a name once more before something goes that nothing brings back. */
-export function DeleteWhole({ title, says, name, remove, onDone, onClose }: Props) {
+export function DeleteWhole({ title, says, name, act, children, remove, onDone, onClose }: Props) {
   const [typed, setTyped] = useState("");
   const deletion = useMutation({ mutationFn: () => remove(typed), onSuccess: onDone });
   return (
@@ -27,6 +31,7 @@ export function DeleteWhole({ title, says, name, remove, onDone, onClose }: Prop
           deletion.mutate();
         }}
       >
+        {children}
         <Field label={t`Type: ${name}`}>
           {(id) => (
             <TextInput
@@ -39,7 +44,9 @@ export function DeleteWhole({ title, says, name, remove, onDone, onClose }: Prop
           )}
         </Field>
         <Problem error={deletion.error} />
-        <Button type="submit" variant="main" disabled={deletion.isPending}>{t`Delete for good`}</Button>
+        <Button type="submit" variant="main" disabled={deletion.isPending}>
+          {act ?? t`Delete for good`}
+        </Button>
       </form>
     </Dialog>
   );
