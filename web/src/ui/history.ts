@@ -1,15 +1,16 @@
 import { useCallback, useEffect, useState } from "react";
 
 const MOST = 60;
-const PAUSE = 300;
+/** Milliseconds: less is a search for the next key, more is a thought. */
+const PAUSE = 1000;
 /** `at`: when it was changed last; 0 ends the step. `place`: which text is being typed; nothing where it was no typing. */
 type Past<T> = { past: T[]; future: T[]; now: T; at: number; place: string | null };
 
 /**
  * A draft that can be undone step by step, also after the page was loaded again: the steps are kept in this window's
  * session store. A step ends where the typing pauses or goes on in another field; what a button does (an option taken
- * out, a question moved) is a step of its own, however soon it follows. Starts afresh when `from` is not what the steps lead to, since
- * then someone else has changed it.
+ * out, a question moved) is a step of its own, however soon it follows. Starts afresh when `from` is not what the steps
+ * lead to, since then someone else has changed it.
  */
 export function useHistory<T>(key: string, from: T) {
   const [steps, setSteps] = useState<Past<T>>(() => load(key, from));
