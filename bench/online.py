@@ -6,12 +6,13 @@ import json
 import sqlite3
 import tempfile
 import time
+from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import closing
 from dataclasses import dataclass, field
 from http.client import HTTPConnection
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 from urllib.parse import urlsplit
 from uuid import uuid4
 
@@ -21,13 +22,26 @@ from websockets.asyncio.client import connect
 from bench.room import Client, class_of, teacher_at
 from tests.e2e.serving import served
 
-STUDENTS = 500
-OPENING, ANSWERING, HANDING_IN = 20.0, 60.0, 60.0
-"""Seconds: over which the class comes in, works, and hands in."""
-EVERY = 5.0
+
+@dataclass(frozen=True)
+class Crowd:
+    """How many sit a test, and the seconds over which they come in, work (an answer every so often) and hand in."""
+
+    students: int = 500
+    opening: float = 20.0
+    answering: float = 60.0
+    handing_in: float = 60.0
+    every: float = 5.0
+
+
+MOST_IN_A_CLASS = 400
 WATCHES_EVERY = 1.0
 """The teacher's page asks again after a nudge at most so often, in seconds."""
 THREADS = 48
+
+
+Standing = dict[tuple[int, str], Any]
+"""Seat and question -> the answer that stands in the database."""
 
 
 @dataclass
@@ -70,12 +84,22 @@ def prepared(teacher: Client, students: int) -> tuple[int, str, list[str]]:
     return sitting["id"], page["code"], passes
 
 
-async def sit(host: str, data: Path) -> tuple[dict[str, list[float]], int, int]:
-    """Milliseconds of each kind of request; answers acknowledged and found afterwards."""
-    teacher = teacher_at(host)
-    # A class holds at most 400, so there are two sittings at once.
-    sittings = [prepared(teacher, students) for students in (STUDENTS // 2 + 1, STUDENTS // 2 - 1)]
-    coming = [(Phone(host), code, pass_) for _, code, passes in sittings for pass_ in passes]
+class Sat(NamedTuple):
+    """Milliseconds of each kind of request; answers that were acknowledged last, and how many of them stand."""
+
+    spent: dict[str, list[float]]
+    acknowledged: int
+    standing: int
+
+
+async def sit(hosts: Sequence[str], crowd: Crowd, rows: Callable[[], Standing]) -> Sat:
+    """A crowd over these processes of one service; `rows` reads what stands in its database afterwards."""
+    teacher = teacher_at(hosts[0])
+    shares = -(-crowd.students // MOST_IN_A_CLASS)
+    sizes = [crowd.students // shares + (at < crowd.students % shares) for at in range(shares)]
+    sittings = [prepared(teacher, students) for students in sizes]
+    everybody = [(code, pass_) for _, code, passes in sittings for pass_ in passes]
+    coming = [(Phone(hosts[at % len(hosts)]), code, pass_) for at, (code, pass_) in enumerate(everybody)]
     phones, pool = [phone for phone, _, _ in coming], ThreadPoolExecutor(THREADS)
     spent: dict[str, list[float]] = {"come in": [], "answer": [], "hand in": [], "watch": []}
     loop, rng, done = asyncio.get_running_loop(), np.random.default_rng(4), asyncio.Event()
@@ -98,16 +122,16 @@ async def sit(host: str, data: Path) -> tuple[dict[str, list[float]], int, int]:
         phone.sent[item] = response
 
     async def student(phone: Phone, code: str, pass_phrase: str) -> None:
-        await asyncio.sleep(float(rng.uniform(0, OPENING)))
+        await asyncio.sleep(float(rng.uniform(0, crowd.opening)))
         await timed("come in", phone, "GET", "/api/v1/student/hello")
         body = {"code": code, "pass_phrase": pass_phrase}
         page = await timed("come in", phone, "POST", "/api/v1/student/join", body)
         phone.seat, paper = page["seat"], page["paper"]
         choices = [item for item in paper["items"] if item["item"]["kind"] == "single_choice"]
         long = next(item for item in paper["items"] if item["item"]["kind"] == "written")
-        async with connect(f"ws://{host}/ws/seat", additional_headers={"Cookie": phone.cookie}, max_queue=None):
-            until = time.perf_counter() + ANSWERING
-            await asyncio.sleep(float(rng.uniform(0, EVERY)))
+        async with connect(f"ws://{phone.host}/ws/seat", additional_headers={"Cookie": phone.cookie}, max_queue=None):
+            until = time.perf_counter() + crowd.answering
+            await asyncio.sleep(float(rng.uniform(0, crowd.every)))
             while time.perf_counter() < until:
                 one = choices[int(rng.integers(len(choices)))]
                 option = str(rng.choice([option["id"] for option in one["item"]["options"]]))
@@ -116,13 +140,13 @@ async def sit(host: str, data: Path) -> tuple[dict[str, list[float]], int, int]:
                 else:
                     draft = {"kind": "written", "text": f"{'words ' * 60}{phone.sequence}", "picture": ""}
                     await answer(phone, long["ref"], draft)
-                await asyncio.sleep(EVERY)
-            await asyncio.sleep(float(rng.uniform(0, HANDING_IN)))
+                await asyncio.sleep(crowd.every)
+            await asyncio.sleep(float(rng.uniform(0, crowd.handing_in)))
             page = await timed("hand in", phone, "POST", "/api/v1/student/hand-in")
             assert page["stage"] == "handed in"
 
     async def watch(sitting: int) -> None:
-        socket = f"ws://{host}/ws/sittings/{sitting}"
+        socket = f"ws://{hosts[-1]}/ws/sittings/{sitting}"
         async with connect(socket, additional_headers={"Cookie": teacher.cookie}, max_queue=None) as nudges:
             while not done.is_set():
                 await nudges.recv()
@@ -135,18 +159,19 @@ async def sit(host: str, data: Path) -> tuple[dict[str, list[float]], int, int]:
     for entry in watching:
         entry.cancel()
     acknowledged = sum(len(phone.sent) for phone in phones)
-    return spent, acknowledged, found(data, phones)
+    stands = rows()
+    standing = sum(_same(stands.get((phone.seat, item)), sent) for phone in phones for item, sent in phone.sent.items())
+    return Sat(spent, acknowledged, standing)
 
 
-def found(data: Path, phones: list[Phone]) -> int:
-    """Answers that stand on the disk as they were last acknowledged."""
+STANDING = (
+    "SELECT c.seat_id, c.item, a.response FROM responses_currentanswer c JOIN responses_answer a ON a.id = c.answer_id"
+)
+
+
+def in_file(data: Path) -> Standing:
     with closing(sqlite3.connect(data / "verso.sqlite3")) as database:
-        rows = database.execute(
-            "SELECT c.seat_id, c.item, a.response FROM responses_currentanswer c"
-            " JOIN responses_answer a ON a.id = c.answer_id"
-        ).fetchall()
-    stands = {(seat, item): json.loads(response) for seat, item, response in rows}
-    return sum(_same(stands.get((phone.seat, item)), sent) for phone in phones for item, sent in phone.sent.items())
+        return {(seat, item): json.loads(response) for seat, item, response in database.execute(STANDING)}
 
 
 def _same(stands: Any, sent: Any) -> bool:
@@ -160,10 +185,15 @@ def stolen() -> tuple[int, int]:
 
 
 def run() -> None:
-    print(f"online, on loopback: {STUDENTS} students send an answer or a draft every {EVERY:.0f} s, and are watched")
+    crowd = Crowd()
+    print(
+        f"online, on loopback: {crowd.students} students send an answer or a draft every {crowd.every:.0f} s,"
+        " and are watched"
+    )
     with tempfile.TemporaryDirectory() as data, served(Path(data), demo=True) as address:
         before = stolen()
-        spent, acknowledged, standing = asyncio.run(sit(urlsplit(address).netloc, Path(data)))
+        host, folder = urlsplit(address).netloc, Path(data)
+        spent, acknowledged, standing = asyncio.run(sit([host], crowd, lambda: in_file(folder)))
         taken, ticks = (now - then for now, then in zip(stolen(), before, strict=True))
     for kind, times in spent.items():
         p50, p95, p99 = np.percentile(times, [50, 95, 99])

@@ -153,8 +153,10 @@ def _nothing_left_over() -> None:
     """What the service holds in memory: wrong tries, and who has a connection. Ids come again in every test."""
     from django.core.cache import cache
 
+    from versomark.school import shared
     from versomark.school.delivery import presence
 
     cache.clear()
     presence._open.clear()
-    presence._lost.clear()
+    presence._look_again()
+    shared.shared.cache_clear()

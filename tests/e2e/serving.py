@@ -10,7 +10,7 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from functools import cache
 from pathlib import Path
@@ -87,8 +87,8 @@ def _warm() -> subprocess.Popen[str]:
     return process
 
 
-def start(data: Path, port: int) -> Server:
-    """The server, once it says that it serves."""
+def start(data: Path, port: int, more: Mapping[str, str] | None = None) -> Server:
+    """The server, once it says that it serves. `more` is its environment beside the usual."""
     warm = _warm()
     assert warm.stdin is not None
     assert warm.stdout is not None
@@ -97,7 +97,7 @@ def start(data: Path, port: int) -> Server:
         os.mkfifo(out)
         arguments = ["--port", str(port), "--pads", "0", "--line", "serving"]
         print(
-            json.dumps({"environment": environment(data), "arguments": arguments, "out": str(out)}),
+            json.dumps({"environment": {**environment(data), **(more or {})}, "arguments": arguments, "out": str(out)}),
             file=warm.stdin,
             flush=True,
         )

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from typing import Any
 
 import pytest
-from django.db import connection
+from django.db import connection, transaction
 from django.test import Client
 from ninja import Schema
 
@@ -32,7 +32,13 @@ def layout(*refs: str) -> dict[str, Any]:
     return {"sections": [{"ref": "1", "entries": [{"entry": "item", "ref": ref} for ref in refs]}]}
 
 
+@pytest.mark.django_db(transaction=True)
 def test_the_database_is_set_up_for_many_writers() -> None:
+    if connection.vendor == "postgresql":
+        with connection.cursor() as cursor, transaction.atomic():
+            cursor.execute("SELECT count(*) FROM pg_locks WHERE locktype = 'advisory' AND pid = pg_backend_pid()")
+            assert cursor.fetchone()[0] > 0
+        return
     assert connection.settings_dict["OPTIONS"]["transaction_mode"] == "IMMEDIATE"
     with connection.cursor() as cursor:
         values = {}

@@ -39,9 +39,13 @@ class GroupCommit(Generic[Asked, Done]):
         self._led = False
 
     def do(self, asked: Asked) -> Done:
-        """Within a transaction of the caller's own it is done there."""
+        """Within a transaction of the caller's own it is done there. PostgreSQL writes the commits of many together
+        by itself, and there the leader's transaction would not be about the others' seats."""
         if connection.in_atomic_block:
             return self._work(asked)
+        if connection.vendor != "sqlite":
+            with transaction.atomic():
+                return self._work(asked)
         mine = _Piece[Asked, Done](asked)
         with self._guard:
             self._waiting.append(mine)

@@ -69,7 +69,7 @@ def json_out(page: BaseModel, cookies: HttpResponse | None = None) -> HttpRespon
 def attachment(file: tuple[Path, str] | None) -> FileResponse:
     """A file that somebody else made, and its name: to be saved, never shown by the browser as if it were a page of
     ours."""
-    if file is None or not file[0].exists():
+    if file is None or not here(file[0]):
         raise NotFound(_("file"))
     path, name = file
     response = FileResponse(path.open("rb"), as_attachment=True, filename=name, content_type="application/octet-stream")

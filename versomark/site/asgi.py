@@ -10,6 +10,7 @@ import os
 from channels.auth import AuthMiddlewareStack
 from channels.routing import ProtocolTypeRouter, URLRouter
 from channels.sessions import CookieMiddleware
+from django.conf import settings
 from django.core.wsgi import get_wsgi_application
 from django.urls import path
 
@@ -18,8 +19,8 @@ from versomark.site.threads import InThreads
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "versomark.site.settings")
 THREADS = 24
 """Some of them may be waiting for a slow upload, or drawing a booklet."""
-FOR_SHORT = 2
-"""For what students' devices ask, so that it is done in a row."""
+FOR_SHORT = 8 if settings.DATABASE_URL else 2
+"""For what students' devices ask, so that it is done in a row. With PostgreSQL most of it is waiting for a commit."""
 http = InThreads(get_wsgi_application(), workers=THREADS, for_short=FOR_SHORT)
 
 from versomark.school.delivery.consumers import SeatListener, StaffListener  # noqa: E402

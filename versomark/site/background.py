@@ -2,13 +2,15 @@
 clock of sittings, what students are told, and the back-up of the night."""
 
 import logging
+import os
+import signal
 import threading
 import time
 from collections.abc import Callable
 from datetime import date, timedelta
 
 from django.conf import settings
-from django.db import close_old_connections
+from django.db import DatabaseError, close_old_connections, connection
 from django.utils import timezone
 
 log = logging.getLogger(__name__)
@@ -22,7 +24,18 @@ KEEP_FINISHED = timedelta(days=7)
 
 
 def start() -> None:
-    """Start all as daemons: whatever is half done when the service stops is taken up again by the next start."""
+    """Start all as daemons: whatever is half done when the service stops is taken up again by the next start.
+
+    Of several processes on one PostgreSQL one at a time does it, whichever comes first; when it ends, another goes on.
+    """
+    threading.Thread(target=_renew_presence, name="presence", daemon=True).start()
+    if connection.vendor == "sqlite":
+        _begin()
+    elif settings.DOES_BACKGROUND_WORK:
+        threading.Thread(target=_stand_by, name="stand-by", daemon=True).start()
+
+
+def _begin() -> None:
     from versomark.school.accounts.deliveries import forget_old_deliveries
     from versomark.school.accounts.security_log import forget_old_events
     from versomark.school.paper.scanning import resume_unfinished
@@ -31,12 +44,55 @@ def start() -> None:
     forget_old_deliveries()
     forget_old_events()
     resume_unfinished()
+    at_work.set()
     threading.Thread(target=_work, name="long work", daemon=True).start()
     threading.Thread(target=_watch, name="inbox", daemon=True).start()
     threading.Thread(target=_tell, name="notices", daemon=True).start()
     threading.Thread(target=_keep_time, name="clock", daemon=True).start()
     threading.Thread(target=_at_night, name="night", daemon=True).start()
     threading.Thread(target=_refresh, name="old analyses", daemon=True).start()
+
+
+at_work = threading.Event()
+"""Set in the process whose turn the work in the background is."""
+LOOK_FOR_TURN = 2.0
+
+
+def _stand_by() -> None:
+    """Wait for the turn, and begin. A lock that belongs to a session ends with it, also where a process was killed or a
+    machine went; who has lost the session has lost the turn, and ends so that a supervisor starts it afresh."""
+    from versomark.site.postgresql.base import WORK
+
+    own = connection.copy()  # a session of its own, for nothing else
+    had = False
+    while True:
+        try:
+            own.ensure_connection()
+            with own.cursor() as cursor:
+                cursor.execute("SELECT pg_try_advisory_lock(%s)" if not had else "SELECT true OR %s > 0", [WORK])
+                mine = bool(cursor.fetchone()[0])
+        except DatabaseError:
+            if had:
+                log.error("The session that holds the turn of the background was lost; this process ends.")
+                os.kill(os.getpid(), signal.SIGTERM)
+                return
+            own.close()
+            mine = False
+        if mine and not had:
+            had = True
+            _begin()
+        time.sleep(LOOK_FOR_TURN)
+
+
+def _renew_presence() -> None:
+    from versomark.school.delivery import presence, steady
+
+    while True:
+        time.sleep(presence.RENEWED_EVERY)
+        _guarded(presence.renew)
+        if not at_work.is_set() and steady.clock.jump() is not None:
+            # What runs was moved along by the process whose turn it is, if it was its machine's clock at all.
+            steady.clock.take_wall()
 
 
 def _forget_finished() -> None:

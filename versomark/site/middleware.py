@@ -5,6 +5,7 @@ from collections.abc import Callable
 from django.http import HttpRequest, HttpResponseBase
 
 from versomark.core.language import in_language
+from versomark.school import turns
 from versomark.school.accounts import languages
 
 POLICY = (
@@ -26,6 +27,22 @@ class ContentSecurityPolicy:
         response = self.get_response(request)
         response.headers.setdefault("Content-Security-Policy", POLICY)
         return response
+
+
+class WhoseWork:
+    """A request of a school's staff is work on that school; of a student's device, its door says so (`SeatCookie`).
+
+    Behind authentication. Set anew with every request, since threads that serve stay.
+    """
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponseBase]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
+        turns.begin(turns.EVERYTHING)
+        if request.user.is_authenticated:
+            turns.begin(turns.Area(request.user.school_id))
+        return self.get_response(request)
 
 
 class LanguageOfTheReader:

@@ -13,8 +13,8 @@ from prometheus_client.core import GaugeMetricFamily, Metric
 from prometheus_client.registry import Collector
 
 from versomark.school import disk
-from versomark.upkeep.backups import NIGHTLY, kept_backups
-from versomark.upkeep.health import QUICK, checked, database_bytes
+from versomark.upkeep.backups import NIGHTLY, database_bytes, kept_backups
+from versomark.upkeep.health import QUICK, checked
 
 stopping = Event()
 """Set as soon as the service is told to stop, so that a proxy sends nobody else here while the last are answered."""

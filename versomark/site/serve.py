@@ -144,10 +144,13 @@ def main() -> None:
     from .asgi import application
 
     _keep_private(Path(settings.DATA))
-    try:
-        lock_held = lock.hold(Path(settings.DATA))
-    except lock.AlreadyServed as error:
-        sys.exit(f"verso: {error}")
+    # Several processes may share a folder of files, but never a file of SQLite.
+    lock_held = None
+    if not settings.DATABASE_URL:
+        try:
+            lock_held = lock.hold(Path(settings.DATA))
+        except lock.AlreadyServed as error:
+            sys.exit(f"verso: {error}")
     os.environ[LISTENS_AT] = f"{options.host}:{options.port}"
     _allow_many_files()
     background.start()
@@ -170,7 +173,8 @@ def main() -> None:
     server.line = options.line
     server.pads = (options.pads_host, options.pads)
     asyncio.run(server.serve())
-    lock_held.close()
+    if lock_held is not None:
+        lock_held.close()
 
 
 if __name__ == "__main__":

@@ -3,7 +3,10 @@
 import os
 import secrets
 from pathlib import Path
+from typing import Any
 from urllib.parse import urlsplit
+
+from versomark.site.databases import settings_of
 
 ROOT = Path(__file__).resolve().parents[2]
 DATA = Path(os.environ.get("VERSO_DATA", ROOT / "var" / "school"))
@@ -76,6 +79,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "versomark.site.middleware.WhoseWork",
     "versomark.school.accounts.sign_ins.SignInsEnd",
     "versomark.school.accounts.watch.Watch",
     "axes.middleware.AxesMiddleware",
@@ -92,30 +96,28 @@ TEMPLATES = [
     }
 ]
 
-DATABASES = {
-    "default": {
-        "ENGINE": "versomark.site.database",
-        "NAME": DATA / "verso.sqlite3",
-        # The threads that serve stay, and so do their connections.
-        "CONN_MAX_AGE": None,
-        "OPTIONS": {
-            # Readers never wait for a writer; a writer takes its lock at the start and others wait, not fail.
-            "transaction_mode": "IMMEDIATE",
-            "timeout": 20,
-            # FULL: an answer that was acknowledged is on the disk, not in a cache of the operating system.
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA busy_timeout=20000;"
-            " PRAGMA foreign_keys=ON; PRAGMA cache_size=-16000;",
-        },
-        "TEST": {"NAME": DATA / "test.sqlite3"},
-    }
-}
+# One file in the school's folder, for one machine. `postgresql://…` is for more than one, or for many at once.
+DATABASE_URL = os.environ.get("DATABASE_URL", "")
+# What processes of one service share: who is there, what was just said, wrong tries. `redis://…`; for one process no
+# server is needed.
+REDIS_URL = os.environ.get("REDIS_URL", "")
+DATABASES = {"default": settings_of(DATABASE_URL, DATA)}
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
-CHANNEL_LAYERS = {"default": {"BACKEND": "versomark.site.layer.Layer"}}
-CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}
+CHANNEL_LAYERS: dict[str, dict[str, Any]] = {"default": {"BACKEND": "versomark.site.layer.Layer"}}
+CACHES: dict[str, dict[str, Any]] = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}
+if REDIS_URL:
+    CHANNEL_LAYERS["default"] = {
+        "BACKEND": "channels_redis.pubsub.RedisPubSubChannelLayer",
+        "CONFIG": {"hosts": [REDIS_URL]},
+    }
+    CACHES["default"] = {"BACKEND": "django.core.cache.backends.redis.RedisCache", "LOCATION": REDIS_URL}
 
 # Long work stands in the database until it is done; a thread of the server does it, one piece at a time.
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
+
+# Of several web processes on one PostgreSQL one does it, or none where workers do (`serve --no-work`, `work`).
+DOES_BACKGROUND_WORK = os.environ.get("VERSO_WORK", "1") == "1"
 
 # One back-up a night, checked by reading it back; on the school's own disk unless another place is named.
 BACKUPS = Path(os.environ.get("VERSO_BACKUPS", DATA / "backups"))

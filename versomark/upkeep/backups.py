@@ -3,6 +3,7 @@
 import os
 import re
 import shutil
+import subprocess
 import tempfile
 from collections.abc import Sequence
 from datetime import UTC, datetime
@@ -10,13 +11,13 @@ from pathlib import Path
 from typing import NamedTuple
 
 from django.conf import settings
-from django.db import connection
+from django.db import DEFAULT_DB_ALIAS, connection
 from django.utils import timezone
 
 import versomark
 from versomark.school.accounts.public import School
 
-from . import archive
+from . import archive, moving
 from .archive import BadBackup, Manifest
 from .lock import is_served
 
@@ -27,9 +28,51 @@ DAYS, WEEKS, MONTHS, MIGRATIONS = 7, 5, 12, 5
 SPARE_BYTES = 200 * 1024**2
 
 
-def database_path() -> Path:
-    """Of the SQLite file that is open here."""
-    return Path(str(connection.settings_dict["NAME"]))
+def database_bytes() -> int:
+    """What the school's database takes on its disk."""
+    if connection.vendor == "sqlite":
+        path = Path(str(connection.settings_dict["NAME"]))
+        return sum(part.stat().st_size for part in path.parent.glob(f"{path.name}*"))
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT pg_database_size(current_database())")
+        return int(cursor.fetchone()[0])
+
+
+def copy_of_database(to: Path) -> None:
+    """The school's database as it stands at one moment, whoever writes to it meanwhile, as a file of SQLite."""
+    if connection.vendor == "sqlite":
+        archive.copy_database(Path(str(connection.settings_dict["NAME"])), to)
+        return
+    moving.bring_up_to_date(to.parent)
+    source = moving.one_moment(connection.settings_dict)
+    with moving.opened("source", source) as read, moving.opened("target", moving.sqlite_file(to)) as written:
+        moving.copy(read, written)
+
+
+def dump_before_migration() -> Path:
+    """A PostgreSQL of an earlier version, by its own means, since the models of this version cannot read it."""
+    name = f"verso-{datetime.now(UTC):%Y%m%dT%H%M%SZ}-{BEFORE_MIGRATION}.dump"
+    target = Path(settings.BACKUPS) / name
+    target.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+    partial = target.with_suffix(".making")
+    try:
+        ran = subprocess.run(
+            ["pg_dump", "--format=custom", "--no-owner", f"--file={partial}", settings.DATABASE_URL],
+            capture_output=True,
+            text=True,
+            check=False,
+        )
+        # Its list can be read only of a dump that is whole up to its last table.
+        listed = ran.returncode == 0 and subprocess.run(
+            ["pg_restore", "--list", str(partial)], capture_output=True, text=True, check=False
+        )
+    except FileNotFoundError:
+        raise BadBackup("pg_dump is missing. On Debian: apt-get install postgresql-client") from None
+    if not listed or listed.returncode:
+        raise BadBackup(f"pg_dump says: {ran.stderr.strip()}")
+    partial.chmod(0o600)
+    partial.rename(target)
+    return target
 
 
 class KeptBackup(NamedTuple):
@@ -63,13 +106,12 @@ def make_backup(reason: str = BY_HAND, to: Path | None = None) -> tuple[Path, Ma
     to = to or Path(settings.BACKUPS)
     target = to if to.suffix == ".zip" else to / name
     target.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
-    database = database_path()
-    wanted = 2 * database.stat().st_size + sum(path.stat().st_size for path, _ in archive.files_of(data))
+    wanted = 2 * database_bytes() + sum(path.stat().st_size for path, _ in archive.files_of(data))
     if shutil.disk_usage(target.parent).free < wanted + SPARE_BYTES:
         raise NoRoom(f"A back-up needs about {wanted // 1024**2 + 1} MB, and {target.parent} has less than that free.")
     with tempfile.TemporaryDirectory(dir=target.parent, prefix=".making-") as folder:
         copy, partial, again = Path(folder) / archive.DATABASE, Path(folder) / "archive", Path(folder) / "again"
-        archive.copy_database(database, copy)
+        copy_of_database(copy)
         begun = Manifest(
             made_at=timezone.now().isoformat(),
             reason=reason,
@@ -153,10 +195,14 @@ def restore_backup(path: Path, data: Path) -> tuple[Manifest, Path | None]:
     """
     if is_served(data):
         raise BadBackup("The service is running on that folder. Stop it first; nothing was changed.")
+    if settings.DATABASE_URL and not moving.is_empty(DEFAULT_DB_ALIAS):
+        raise BadBackup("The database that DATABASE_URL names holds a school. Name an empty one; nothing was changed.")
     data.parent.mkdir(parents=True, exist_ok=True)
     fresh = Path(tempfile.mkdtemp(dir=data.parent, prefix=f".{data.name}-restoring-"))
     try:
         manifest = archive.unpack(path, fresh)
+        if settings.DATABASE_URL:
+            _into_database(fresh / archive.DATABASE)
     except BadBackup:
         shutil.rmtree(fresh, ignore_errors=True)
         raise
@@ -172,3 +218,12 @@ def restore_backup(path: Path, data: Path) -> tuple[Manifest, Path | None]:
             (aside / "backups").rename(fresh / backups.name)
     fresh.rename(data)
     return manifest, aside
+
+
+def _into_database(file: Path) -> None:
+    """The rows of a back-up into the empty database of DATABASE_URL, by way of this version; the file goes."""
+    moving.bring_up_to_date(file.parent)
+    moving.bring_up_to_date(file.parent, settings.DATABASE_URL)
+    with moving.opened("source", moving.sqlite_file(file)) as read:
+        moving.copy(read, DEFAULT_DB_ALIAS)
+    file.unlink()

@@ -10,15 +10,18 @@ from typing import Literal, NamedTuple
 
 from django.conf import settings
 from django.db import DatabaseError, connection
+from django.db.backends.utils import CursorWrapper
 from django.db.migrations.executor import MigrationExecutor
 from django.utils import timezone
 
 from versomark.school import disk
 from versomark.school.accounts.public import School
 from versomark.school.responses.public import newest_answer_at
+from versomark.school.shared import shared
 
+from . import moving
 from .archive import BadBackup, rows_in
-from .backups import NIGHTLY, database_path, kept_backups
+from .backups import NIGHTLY, kept_backups
 
 State = Literal["well", "look", "ill"]
 LATE_BACKUP = timedelta(hours=36)
@@ -39,7 +42,7 @@ def database() -> Check:
         with connection.cursor() as cursor:
             cursor.execute("SELECT 1")
             if connection.vendor != "sqlite":
-                return Check("database", "well", connection.vendor)
+                return _postgresql(cursor)
             cursor.execute("PRAGMA journal_mode")
             (mode,) = cursor.fetchone()
     except DatabaseError as error:
@@ -49,11 +52,32 @@ def database() -> Check:
     return Check("database", "well", "It answers; what is acknowledged is on the disk.")
 
 
+def _postgresql(cursor: CursorWrapper) -> Check:
+    """Its settings by which what is acknowledged is on the disk."""
+    cursor.execute("SELECT current_setting('fsync'), current_setting('synchronous_commit'), version()")
+    fsync, commit, version = cursor.fetchone()
+    name = " ".join(str(version).split()[:2])
+    if fsync != "on" or commit == "off":
+        return Check("database", "ill", f"{name} acknowledges before it writes: fsync {fsync}, commit {commit}.")
+    return Check("database", "well", f"{name} answers; what is acknowledged is on the disk.")
+
+
+def shared_memory() -> Check:
+    """What several processes share; with one nothing is needed."""
+    if not settings.REDIS_URL:
+        return Check("Redis", "well", "None is named; one process serves.")
+    if not shared().answers():
+        return Check("Redis", "ill", "It does not answer: nobody is told at once what changes.")
+    return Check("Redis", "well", "It answers.")
+
+
 def database_whole() -> Check:
     """Page by page; takes seconds for a large school."""
-    path = database_path()
     try:
-        rows = sum(rows_in(path).values())
+        if connection.vendor == "sqlite":
+            rows = sum(rows_in(Path(str(connection.settings_dict["NAME"]))).values())
+        else:
+            rows = sum(model._base_manager.count() for model in moving.models())
     except (BadBackup, sqlite3.DatabaseError) as error:
         return Check("every page of it", "ill", str(error).replace("in it ", ""))
     return Check("every page of it", "well", f"{rows} rows, each where it belongs.")
@@ -162,7 +186,7 @@ def addresses() -> Check:
     return Check("address", "well", settings.ADDRESS)
 
 
-QUICK: tuple[Callable[[], Check], ...] = (database, migrations, writable, room)
+QUICK: tuple[Callable[[], Check], ...] = (database, shared_memory, migrations, writable, room)
 """What a probe asks every few seconds."""
 ALL: tuple[Callable[[], Check], ...] = (
     *QUICK, database_whole, private, backups, clock, mail, printing, pages, addresses,
@@ -176,8 +200,3 @@ def checked(checks: tuple[Callable[[], Check], ...] = ALL) -> Iterator[Check]:
             yield check()
         except Exception as error:
             yield Check(check.__name__, "ill", f"It could not be looked at: {error}")
-
-
-def database_bytes() -> int:
-    path = database_path()
-    return sum(part.stat().st_size for part in path.parent.glob(f"{path.name}*"))

@@ -20,7 +20,7 @@ class BankConfig(AppConfig):
         post_migrate.connect(_make_index, sender=self)
 
 
-def _make_index(**_: Any) -> None:
+def _make_index(using: str, **_: Any) -> None:
     from . import search
 
-    search.make_index()
+    search.make_index(using)

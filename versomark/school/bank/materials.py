@@ -11,7 +11,7 @@ from django.db import transaction
 from django.db.models import Q, QuerySet
 
 from versomark.core.language import _
-from versomark.school import disk
+from versomark.school import disk, files
 from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError, NotFound
 
@@ -92,15 +92,16 @@ def put_file(material: Material, name: str, data: bytes) -> None:
         disk.refuse_when_full()
         path.parent.mkdir(parents=True, exist_ok=True)
         path.write_bytes(data)
+        files.keep(path)
         material.file = Path(name.replace("\\", "/")).name[:200] or "file"
     else:
-        path.unlink(missing_ok=True)
+        files.remove(path)
         material.file = ""
     material.save(update_fields=["file", "changed_at"])
 
 
 def remove(material: Material) -> None:
-    path_of(material).unlink(missing_ok=True)
+    files.remove(path_of(material))
     material.delete()
 
 

@@ -11,7 +11,7 @@ from django.db import transaction
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from versomark.core.language import _
-from versomark.school import disk
+from versomark.school import disk, files
 from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError, NotFound
 
@@ -40,13 +40,14 @@ def keep_picture(teacher: Teacher, name: str, data: bytes) -> Picture:
     safe_copy, size, format = _made_safe(data)
     digest = sha256(safe_copy).hexdigest()
     known = Picture.objects.filter(owner=teacher, digest=digest).first()
-    if known is not None and path_of(known).exists():
+    if known is not None and files.here(path_of(known)):
         return known
     disk.refuse_when_full()
     picture = known or Picture.objects.create(
         owner=teacher, name=name[:200], format=format, width=size[0], height=size[1], digest=digest
     )
     path_of(picture).write_bytes(safe_copy)
+    files.keep(path_of(picture))
     return picture
 
 
@@ -58,7 +59,7 @@ def known_picture(teacher: Teacher, data: bytes) -> Picture | None:
 
 def picture_of(picture_id: UUID) -> Picture:
     picture = Picture.objects.filter(pk=picture_id).first()
-    if picture is None or not path_of(picture).exists():
+    if picture is None or not files.here(path_of(picture)):
         raise NotFound(_("picture"))
     return picture
 

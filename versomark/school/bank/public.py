@@ -7,6 +7,7 @@ from .history import Use, faults_of, occasions_of, record_uses
 from .materials import offered, stored_file
 from .models import Item, Material, Skill
 from .pictures import TYPES, keep_picture, path_of, picture_of
+from .search import index_everything
 from .services import (
     Details,
     ItemFilter,
@@ -32,6 +33,7 @@ __all__ = [
     "details_of",
     "faults_of",
     "find_items",
+    "index_everything",
     "item_of",
     "items_of",
     "keep_item",

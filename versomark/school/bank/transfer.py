@@ -173,7 +173,7 @@ def send_qti(title: str, sections: Sequence[tuple[str, Sequence[Item]]]) -> tupl
     results = {}
     for picture in Picture.objects.filter(pk__in=used):
         path = pictures.path_of(picture)
-        if path.exists():
+        if files.here(path):
             results[str(picture.pk)] = (f"{picture.pk}.{picture.format}", path.read_bytes())
     data, unsent = qti.write_package(title, sent, results)
     return data, [*left, *unsent]

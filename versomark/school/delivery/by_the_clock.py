@@ -5,6 +5,8 @@ from datetime import timedelta
 from django.db import transaction
 from django.db.models import F
 
+from versomark.school.turns import Area, working_on
+
 from . import nudges, steady, timekeeping
 from .events import record
 from .models import EventKind, Seat, SeatState, Sitting, SittingState
@@ -45,7 +47,7 @@ def make_good() -> timedelta | None:
 def open_due() -> list[Sitting]:
     opened = []
     for sitting in timekeeping.due_sittings():
-        with transaction.atomic():
+        with working_on(Area(sitting.owner.school_id)), transaction.atomic():
             opened.append(open_sitting(sitting))
             record(sitting, None, EventKind.OPENED_AS_PLANNED)
     return opened
@@ -56,7 +58,7 @@ def hand_in_overdue() -> list[Seat]:
     late = [seat for seat in timekeeping.timed_seats() if timekeeping.is_over(seat)]
     handed_in = []
     for seat in late:
-        with transaction.atomic():
+        with working_on(Area(seat.student.school_id, seat.pk)), transaction.atomic():
             seat.refresh_from_db(fields=["state", "extra_minutes", "paused_seconds", "sits_later"])
             if seat.state != SeatState.WORKING or not timekeeping.is_over(seat):
                 continue
@@ -73,4 +75,8 @@ def hand_in_overdue() -> list[Seat]:
 
 
 def close_overdue() -> list[Sitting]:
-    return [close_sitting(sitting, paused_go_on=True) for sitting in timekeeping.overdue_sittings()]
+    closed = []
+    for sitting in timekeeping.overdue_sittings():
+        with working_on(Area(sitting.owner.school_id)):
+            closed.append(close_sitting(sitting, paused_go_on=True))
+    return closed

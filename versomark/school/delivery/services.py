@@ -84,15 +84,17 @@ def papers_needed(seats: Iterable[Seat]) -> list[PaperNeeded]:
     return [PaperNeeded(form, large, names) for (large, form), names in sorted(results.items())]
 
 
-@transaction.atomic
 def settle_readiness(sitting: Sitting) -> bool:
     """Bring the seats in line with the class list, and the state with what is missing, before a sitting opens.
 
     The class list comes earlier in the job and knows nothing of sittings, so whoever shows a sitting, opens it or
     stands at its door settles it first. Says whether anything changed; doing it again changes nothing.
     """
-    if sitting.state not in BEFORE:
-        return False
+    return sitting.state in BEFORE and _settle(sitting)
+
+
+@transaction.atomic
+def _settle(sitting: Sitting) -> bool:
     places = list(places_of(sitting.school_class))
     students = {place.student_id for place in places}
     seated = set(sitting.seats.values_list("student_id", flat=True))

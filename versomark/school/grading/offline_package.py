@@ -264,6 +264,7 @@ def keep_upload(by: Teacher, sitting: Sitting, data: bytes) -> tuple[AwayUpload,
     path = upload_path(upload)
     path.parent.mkdir(parents=True, exist_ok=True)
     path.write_bytes(data)
+    files.keep(path)
     return upload, preview
 
 
@@ -296,7 +297,7 @@ def put_in(by: Teacher, sitting: Sitting, upload_id: UUID) -> PutIn:
         raise NotFound(_("upload"))
     if upload.put_in_at is not None:
         return PutIn(0, 0, 0)
-    if not upload_path(upload).exists():
+    if not files.here(upload_path(upload)):
         raise NotFound(_("upload"))
     preview = look(sitting, upload_path(upload).read_bytes())
     marks = aside = 0
@@ -320,10 +321,11 @@ def put_in(by: Teacher, sitting: Sitting, upload_id: UUID) -> PutIn:
         path = returned_path(returned_file)
         path.parent.mkdir(parents=True, exist_ok=True)
         path.write_bytes(file.data)
+        files.keep(path)
     upload.put_in_at = timezone.now()
     upload.save(update_fields=["put_in_at"])
     record(sitting, by, EventKind.MARKED_AWAY, marks=marks, files=len(preview.files))
-    transaction.on_commit(lambda: upload_path(upload).unlink(missing_ok=True))
+    transaction.on_commit(lambda: files.remove(upload_path(upload)))
     return PutIn(marks, aside, len(preview.files))
 
 

@@ -74,6 +74,6 @@ def file_of(seat: Seat, response: ItemResponse | None, place: int) -> Path:
     handed_in_file = (
         HandedInFile.objects.filter(seat=seat, pk=files[place - 1].file).first() if 0 < place <= len(files) else None
     )
-    if handed_in_file is None or not path_of(handed_in_file).exists():
+    if handed_in_file is None or not files.here(path_of(handed_in_file)):
         raise NotFound(_("file"))
     return path_of(handed_in_file)

@@ -8,6 +8,7 @@ from django.db import transaction
 
 from versomark.school.classes.public import Student
 from versomark.school.delivery.public import Sitting
+from versomark.school.files import remove
 
 from .models import Page
 from .scanning import file_of, picture_of
@@ -33,4 +34,4 @@ def delete_with(sender: object, sitting: Sitting, **more: object) -> None:
 def _pictures_go(pages: Iterable[Page]) -> None:
     for page in pages:
         for path in (picture_of(page), file_of(page.scan)):
-            transaction.on_commit(partial(path.unlink, missing_ok=True))
+            transaction.on_commit(partial(remove, path))

@@ -16,10 +16,11 @@ from versomark.core.sheets import BadScan, PageReading
 from versomark.core.sheets.images import MAX_BYTES
 from versomark.core.sheets.scanning import Readers, Task, picture_path
 from versomark.core.sheets.sheet_map import batch_of
-from versomark.school import disk
+from versomark.school import disk, files
 from versomark.school.accounts.public import Teacher, languages
 from versomark.school.delivery.public import sittings_of
 from versomark.school.errors import DomainError, NotFound
+from versomark.school.turns import Area, working_on
 
 from .models import Batch, Page, Reading, Scan, ScanState, Sheet, Source
 from .outcome import checked, conclude
@@ -49,7 +50,9 @@ def file_of(scan: Scan) -> Path:
 
 
 def picture_of(page: Page) -> Path:
-    return picture_path(folder_of(page.scan) / "pages", page.number - 1, page.place)
+    path = picture_path(folder_of(page.scan) / "pages", page.number - 1, page.place)
+    files.here(path)
+    return path
 
 
 def take_scan(
@@ -68,7 +71,9 @@ def take_scan(
                 break
             digest.update(chunk)
             stored.write(chunk)
-    if size > MAX_BYTES:
+    if size <= MAX_BYTES:
+        files.keep(path)
+    else:
         _forget(path)
         raise DomainError(
             _("{name} is larger than {value} MB. Send it in parts.", name=scan.name, value=MAX_BYTES // 2**20),
@@ -107,9 +112,7 @@ def remove(scan: Scan) -> None:
         raise DomainError(_("This scan holds sheets of a class; it stays, so that every answer can be looked up."))
     folder = folder_of(scan)
     scan.delete()
-    for path in sorted(folder.rglob("*"), reverse=True):
-        path.rmdir() if path.is_dir() else path.unlink()
-    folder.rmdir()
+    files.remove_folder(folder)
 
 
 def resume_unfinished() -> None:
@@ -126,13 +129,14 @@ def read_scan(scan_id: str) -> None:
         return
     scan = Scan.objects.select_related("owner__school").get(pk=scan_id)
     # What is doubtful is kept as it is said, so it is said in the language of whoever sent the scan.
-    with in_language(languages.of_teacher(scan.owner)):
+    with in_language(languages.of_teacher(scan.owner)), working_on(Area(scan.owner.school_id)):
         _read_to_the_end(scan)
 
 
 def _read_to_the_end(scan: Scan) -> None:
     # Their maps are large, and most lie in the folder already.
     batches = list(Batch.objects.filter(sitting__in=sittings_of(scan.owner).values("pk")).only("code"))
+    files.here(file_of(scan))
     with Readers(maps_folder(batches)) as readers:
         try:
             scan.page_count = readers.count(file_of(scan))
@@ -150,6 +154,7 @@ def _read_to_the_end(scan: Scan) -> None:
 
 def read_as(page: Page, sheet: Sheet, sheet_page: int) -> PageReading:
     """Read a page again as the sheet a person says it is."""
+    files.here(file_of(page.scan))
     task = Task(
         file_of(page.scan),
         page.number - 1,
@@ -159,6 +164,7 @@ def read_as(page: Page, sheet: Sheet, sheet_page: int) -> PageReading:
     )
     with Readers(maps_folder([sheet.batch]), 1) as readers:
         for _first, results in readers.read([task]):
+            _keep_pictures(task.pictures, page.number - 1, len(results))
             return results[0]
     raise DomainError(_("The page could not be opened again."))
 
@@ -173,11 +179,19 @@ def _read_rest(scan: Scan, readers: Readers, known: set[str]) -> None:
 
     for read, results in readers.read(tasks, stopped):
         number = (read.page or 0) + 1
+        _keep_pictures(pictures, number - 1, len(results))
         with transaction.atomic():
             for place, reading in enumerate(results):
                 keep_page(Page(scan=scan, number=number, place=place), reading, known)
             scan.pages_read = scan.pages.values("number").distinct().count()
             scan.save(update_fields=["pages_read"])
+
+
+def _keep_pictures(folder: Path, page: int, count: int) -> None:
+    for place in range(count):
+        path = picture_path(folder, page, place)
+        if path.exists():
+            files.keep(path)
 
 
 def keep_page(page: Page, reading: PageReading, known: set[str]) -> Page:
@@ -224,5 +238,5 @@ def _plain(name: str) -> str:
 
 
 def _forget(path: Path) -> None:
-    path.unlink(missing_ok=True)
+    files.remove(path)
     path.parent.rmdir()

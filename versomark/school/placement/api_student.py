@@ -5,6 +5,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from versomark.core.language import _
+from versomark.school import turns
 from versomark.school.delivery import public as delivery
 from versomark.school.delivery.public import Seat, tokens
 from versomark.school.errors import DomainError
@@ -31,7 +32,8 @@ def next_part(request: HttpRequest) -> NextPart:
 def go_on(request: HttpRequest, response: HttpResponse) -> SeatPage:
     """This device goes on to the student's seat in the second part."""
     first = _seat(request)
-    with transaction.atomic():
+    # The first to come opens the second part, which is no longer about one seat.
+    with turns.working_on(turns.Area(first.student.school_id)), transaction.atomic():
         part = part_for(first)
         if part is None:
             raise DomainError(_("Nothing follows this part."))

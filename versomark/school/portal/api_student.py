@@ -7,6 +7,7 @@ from django.middleware.csrf import get_token
 from ninja import Router
 from ninja.security import APIKeyCookie
 
+from versomark.school import turns
 from versomark.school.bank import public as bank
 from versomark.school.classes.public import Student
 from versomark.school.feedback.public import StudentResult
@@ -25,7 +26,10 @@ class OwnCookie(APIKeyCookie):
     param_name = student_portal.COOKIE
 
     def authenticate(self, request: HttpRequest, key: str | None) -> Student | None:
-        return student_portal.student_of(key or "")
+        student = student_portal.student_of(key or "")
+        if student is not None:
+            turns.begin(turns.Area(student.school_id))
+        return student
 
 
 def page_of(student: Student) -> OwnPage:

@@ -12,6 +12,7 @@ from zlib import crc32
 from django.db.models import Exists, OuterRef, Q
 from django.utils import timezone
 
+from versomark.school import turns
 from versomark.school.delivery.public import AFTER, EventKind, Seat, SeatState, Sitting, SittingEvent, SittingState, Way
 from versomark.school.grading.public import Release, shown_in
 
@@ -52,7 +53,8 @@ def tell_all(now: datetime | None = None) -> int:
             if (seat.student_id, entry.kind, entry.about) not in had
         ]
         if fresh:
-            Notice.objects.bulk_create(fresh)
+            with turns.working_on(turns.Area(sitting.owner.school_id)):
+                Notice.objects.bulk_create(fresh)
         given += len(fresh)
     return given
 
@@ -68,7 +70,7 @@ def _told_sittings(now: datetime) -> Iterable[Sitting]:
     # Of most of those that are closed there is nothing more to tell, and they would be looked at again and again.
     by_itself = Q(rules__results__in=["handed in", "closed"])
     sittings = sittings.exclude(Q(state=SittingState.CLOSED, released=False, given_back=False) & ~by_itself)
-    return sittings.select_related("edition").defer("edition__content")
+    return sittings.select_related("edition", "owner").defer("edition__content")
 
 
 def _since(assigned: datetime | None, moves: Iterable[SittingEvent]) -> int | None:

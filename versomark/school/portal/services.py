@@ -11,7 +11,7 @@ from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 
 from versomark.core.language import _
-from versomark.school import guesses
+from versomark.school import guesses, turns
 from versomark.school.bank.public import Material
 from versomark.school.classes.public import Student, normalised
 from versomark.school.delivery import public as delivery
@@ -188,6 +188,6 @@ def go_to(student: Student, sitting_id: int, response: HttpResponse, request: Ht
         raise NotFound(_("test of yours"))
     if not _may_go(seat):
         raise DomainError(_("This test is not open now."))
-    with transaction.atomic():
+    with turns.working_on(turns.Area(student.school_id, seat.pk)), transaction.atomic():
         delivery.begin(seat)
         tokens.give(response, request, seat)

@@ -91,7 +91,7 @@ def everything_about(student: Student) -> bytes:
         files_kept: list[list[tuple[str, Path]]] = [files for _receiver, files in answers]
         for files in files_kept:
             for name, path in files:
-                if path.exists():
+                if here(path):
                     packed.write(path, f"files/{name}")
     return out.getvalue()
 

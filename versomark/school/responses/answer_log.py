@@ -13,13 +13,13 @@ from versomark.core.items import ItemResponse
 _KNOWN = "SELECT client_id FROM responses_answer WHERE seat_id = %s AND client_id IN ({})"
 _ADD = """
 INSERT INTO responses_answer (seat_id, client_id, sequence, item, response, come_back, kept_at, source)
-VALUES (%s, %s, %s, %s, %s, %s, %s, 'device')
+VALUES (%s, %s, %s, %s, %s, %s, %s, 'device') RETURNING id
 """
 # Of two changes the one with the higher number stands, in whatever order they come.
 _POINT = """
 INSERT INTO responses_currentanswer (seat_id, item, answer_id) VALUES (%s, %s, %s)
 ON CONFLICT (seat_id, item) DO UPDATE SET answer_id = excluded.answer_id
-WHERE (SELECT sequence FROM responses_answer WHERE id = answer_id) <= %s
+WHERE (SELECT sequence FROM responses_answer WHERE id = responses_currentanswer.answer_id) <= %s
 """
 
 
@@ -28,7 +28,7 @@ def known_of(seat_id: int, client_ids: Collection[UUID]) -> set[UUID]:
     with connection.cursor() as cursor:
         places = ", ".join(["%s"] * len(client_ids))
         cursor.execute(_KNOWN.format(places), [seat_id, *(entry.hex for entry in client_ids)])
-        return {UUID(results) for (results,) in cursor.fetchall()}
+        return {UUID(str(client_id)) for (client_id,) in cursor.fetchall()}
 
 
 def add(
@@ -36,6 +36,9 @@ def add(
 ) -> None:
     """Add what a device sent, and let it stand unless a later one does."""
     response_json = dumps(response.model_dump(mode="json")) if response else None
+    # As Django writes a time into this database, so that all times compare.
+    kept_at = connection.ops.adapt_datetimefield_value(timezone.now())
     with connection.cursor() as cursor:
-        cursor.execute(_ADD, [seat_id, client_id.hex, sequence, item, response_json, come_back, timezone.now()])
-        cursor.execute(_POINT, [seat_id, item, cursor.lastrowid, sequence])
+        cursor.execute(_ADD, [seat_id, client_id.hex, sequence, item, response_json, come_back, kept_at])
+        (answer_id,) = cursor.fetchone()
+        cursor.execute(_POINT, [seat_id, item, answer_id, sequence])

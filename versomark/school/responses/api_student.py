@@ -10,6 +10,7 @@ from ninja.security import APIKeyCookie
 
 from versomark.core.items.by_rubric import HandedIn
 from versomark.core.language import N_, _
+from versomark.school import turns
 from versomark.school.accounts.public import languages
 from versomark.school.delivery import public as delivery
 from versomark.school.delivery.public import Seat, tokens
@@ -38,6 +39,7 @@ class SeatCookie(APIKeyCookie):
             return None
         if seat.how != "holds" and not request.path.endswith(self.FOR_ANY):
             raise DomainError(_(SET_ASIDE[seat.how]), status=409)
+        turns.begin(turns.Area(seat.seat.student.school_id, seat.seat.pk))
         request.holding = seat.how  # type: ignore[attr-defined]
         return seat.seat
 
@@ -57,7 +59,7 @@ def hello(request: HttpRequest) -> Done:
 @router.post("/join", auth=None, response=SeatPage)
 def join(request: HttpRequest, response: HttpResponse, body: Join) -> HttpResponse:
     seat = delivery.find_seat(body.code, body.pass_phrase, request.META.get("REMOTE_ADDR", ""))
-    with transaction.atomic():
+    with turns.working_on(turns.Area(seat.student.school_id, seat.pk)), transaction.atomic():
         delivery.begin(seat)
         tokens.give(response, request, seat)
     if seat.student.language:

@@ -1,6 +1,5 @@
 """What students wrote and handed in, taken out for one of them, or taken away with them."""
 
-import shutil
 from functools import partial
 from pathlib import Path
 
@@ -9,6 +8,7 @@ from django.db import transaction
 
 from versomark.school.classes.public import Student
 from versomark.school.delivery.public import Seat, Sitting
+from versomark.school.files import remove_folder
 
 from .files import path_of
 from .models import Answer, HandedInFile
@@ -42,4 +42,4 @@ def _files_go(seats: list[int]) -> None:
     """Once it is certain: what is taken back keeps its files."""
     for seat in seats:
         folder = Path(settings.DATA) / "handed_in" / str(seat)
-        transaction.on_commit(partial(shutil.rmtree, folder, ignore_errors=True))
+        transaction.on_commit(partial(remove_folder, folder))

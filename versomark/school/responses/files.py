@@ -10,7 +10,7 @@ from django.db.models import Sum
 
 from versomark.core.items.by_rubric import FileForStudent, FileTask, HandedIn, file_kinds_in_words
 from versomark.core.language import _
-from versomark.school import disk
+from versomark.school import disk, files
 from versomark.school.delivery.public import Seat, may_answer
 from versomark.school.errors import DomainError, NotFound
 
@@ -63,6 +63,7 @@ def take_file(seat_id: int, item: str, upload: "UploadedFile[bytes]") -> HandedI
     with path.open("wb") as stored:
         for chunk in upload.chunks():
             stored.write(chunk)
+    files.keep(path)
     return HandedIn(file=str(file.pk), name=name, bytes=size)
 
 

@@ -4,6 +4,7 @@ from versomark.core.language import _
 from versomark.school import guesses
 from versomark.school.delivery.public import AFTER, Seat, begin, presence, sitting_with
 from versomark.school.errors import DomainError
+from versomark.school.turns import Area, working_on
 
 
 def names_to_pick(code: str, address: str) -> list[Seat] | None:
@@ -40,5 +41,6 @@ def pick(code: str, seat_id: int, address: str) -> Seat:
                 short_name=seat.student.short_name,
             )
         )
-    begin(seat)
+    with working_on(Area(seat.student.school_id, seat.pk)):
+        begin(seat)
     return seat

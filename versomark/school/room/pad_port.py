@@ -25,6 +25,7 @@ from versomark.core.formats.pad_lines import (
 from versomark.core.giving.fair_queue import FairQueue
 from versomark.core.language import _
 from versomark.school.errors import DomainError
+from versomark.school.turns import Area, working_on
 
 from . import pads
 from .models import PadReceiver, Room
@@ -46,6 +47,7 @@ class Connection:
     writer: asyncio.StreamWriter
     loop: asyncio.AbstractEventLoop
     owner: int = 0
+    school: int = 0
     key: str = ""
     name: str = ""
     gone: bool = False
@@ -160,6 +162,7 @@ async def _greet(connection: Connection, reader: asyncio.StreamReader) -> bool:
         connection.send(Refused(why=_("Too many receivers are connected.")))
         return False
     connection.owner, connection.key, connection.name = receiver.owner_id, hello.key, hello.receiver
+    connection.school = receiver.owner.school_id
     _connections.add(connection)
     connection.send(Welcome(teacher=receiver.owner.name))
     connection.send(await sync_to_async(_asked)(receiver))
@@ -227,13 +230,14 @@ async def _keep(connection: Connection, queue: FairQueue[Heard | Press], arrived
         elif isinstance(message, float):
             await asyncio.sleep(message)
         else:
-            reply = await sync_to_async(_hear)(connection.key, message)
+            reply = await sync_to_async(_hear)(connection.school, connection.key, message)
             if reply is not None:
                 connection.send(reply)
 
 
-def _hear(key: str, message: Heard | Press) -> ToReceiver | None:
+def _hear(school: int, key: str, message: Heard | Press) -> ToReceiver | None:
     try:
-        return pads.hear(key, message)
+        with working_on(Area(school)):
+            return pads.hear(key, message)
     finally:
         close_old_connections()

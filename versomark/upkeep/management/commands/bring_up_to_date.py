@@ -2,13 +2,14 @@
 
 from typing import Any
 
+from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 
 from versomark.upkeep.archive import BadBackup
-from versomark.upkeep.backups import BEFORE_MIGRATION, make_backup, take_old_away
+from versomark.upkeep.backups import BEFORE_MIGRATION, dump_before_migration, make_backup, take_old_away
 
 
 class Command(BaseCommand):
@@ -24,7 +25,7 @@ class Command(BaseCommand):
         # A folder without a school has nothing to lose.
         if executor.loader.applied_migrations:
             try:
-                path, _manifest = make_backup(BEFORE_MIGRATION)
+                path = dump_before_migration() if settings.DATABASE_URL else make_backup(BEFORE_MIGRATION)[0]
             except (BadBackup, OSError) as error:
                 raise CommandError(f"The database was not changed, since there is no back-up. {error}") from None
             aside = f"How it was is kept in {path}."
