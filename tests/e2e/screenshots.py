@@ -23,7 +23,7 @@ def sign_in(page: Page, address: str, username: str = USERNAME) -> None:
     page.goto(address)
     page.get_by_label("Name you sign in with").fill(username)
     page.get_by_label("Password").fill(PASSWORD)
-    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("button", name="Sign in", exact=True).click()
     page.get_by_role("link", name="Findings", exact=True).wait_for()
 
 

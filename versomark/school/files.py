@@ -5,7 +5,7 @@ whoever handed it over is told that it was taken.
 """
 
 import shutil
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from pathlib import Path
 from tempfile import NamedTemporaryFile
 
@@ -20,7 +20,7 @@ def store() -> Storage | None:
 
 
 def keep(path: Path) -> None:
-    """A file of the folder that was just written, whole."""
+    """Put a file of the folder into the store, once it is written whole."""
     place = store()
     if place is None:
         return
@@ -45,6 +45,7 @@ def here(path: Path) -> bool:
 
 
 def remove(path: Path) -> None:
+    """From the folder and from the store; one that is gone already is no trouble."""
     path.unlink(missing_ok=True)
     if place := store():
         place.delete(_name(path))
@@ -69,7 +70,7 @@ def fetch_everything() -> int:
     return fetched
 
 
-def keep_everything(paths: Iterator[Path]) -> None:
+def keep_everything(paths: Iterable[Path]) -> None:
     """Everything of a folder that was brought back."""
     for path in paths:
         keep(path)

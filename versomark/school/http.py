@@ -13,6 +13,7 @@ from pydantic import BaseModel
 from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.errors import PROBLEM_TYPE, Detail, DomainError, NotFound, problem_details
+from versomark.school.files import here
 
 
 class ProblemError(Schema):

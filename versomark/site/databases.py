@@ -1,7 +1,9 @@
-"""Where a school's rows stand: Django's settings of a database by its address."""
+"""Where a school's rows and files stand: Django's settings of a database and of an object store by their addresses."""
 
+import os
 from pathlib import Path
 from typing import Any
+from urllib.parse import urlsplit
 
 import dj_database_url
 
@@ -27,4 +29,19 @@ def settings_of(address: str, folder: Path) -> dict[str, Any]:
             " PRAGMA foreign_keys=ON; PRAGMA cache_size=-16000;",
         },
         "TEST": {"NAME": folder / "test.sqlite3"},
+    }
+
+
+def object_store(address: str, endpoint: str) -> dict[str, Any]:
+    """Of a store that speaks S3: `s3://bucket/below`, at its endpoint or, where that is empty, at Amazon's."""
+    return {
+        "BACKEND": "storages.backends.s3.S3Storage",
+        "OPTIONS": {
+            "bucket_name": urlsplit(address).netloc,
+            "location": urlsplit(address).path.strip("/"),
+            "endpoint_url": endpoint or None,
+            "region_name": os.environ.get("AWS_REGION", "us-east-1"),
+            "addressing_style": "path",
+            "file_overwrite": True,
+        },
     }

@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 from urllib.parse import urlsplit
 
-from versomark.site.databases import settings_of
+from versomark.site.databases import object_store, settings_of
 
 ROOT = Path(__file__).resolve().parents[2]
 DATA = Path(os.environ.get("VERSO_DATA", ROOT / "var" / "school"))
@@ -125,6 +125,16 @@ BACKUP_NIGHTLY = os.environ.get("VERSO_BACKUP_NIGHTLY", "1") == "1"
 BACKUP_HOUR = int(os.environ.get("VERSO_BACKUP_HOUR", "2"))
 # Who may read /metrics from another machine; without a token only this one may.
 METRICS_TOKEN = os.environ.get("VERSO_METRICS_TOKEN", "")
+
+# Where files are kept beside the folder, so that machines need not share one: `s3://bucket` or `s3://bucket/below`, of
+# any service that speaks so; who may is said as for all its programs (AWS_ACCESS_KEY_ID, AWS_SECRET_ACCESS_KEY).
+FILES_STORE = os.environ.get("VERSO_FILES_STORE", "")
+STORAGES: dict[str, dict[str, Any]] = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+}
+if FILES_STORE:
+    STORAGES["files"] = object_store(FILES_STORE, os.environ.get("VERSO_FILES_ENDPOINT", ""))
 
 # Where copiers save scans, and a folder of .eml files that stands in for a mail server until one is named.
 SCANS_FOLDER = Path(os.environ.get("VERSO_SCANS", DATA / "scans"))

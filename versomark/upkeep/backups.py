@@ -16,6 +16,7 @@ from django.utils import timezone
 
 import versomark
 from versomark.school.accounts.public import School
+from versomark.school.files import fetch_everything, keep_everything
 
 from . import archive, moving
 from .archive import BadBackup, Manifest
@@ -102,6 +103,7 @@ def make_backup(reason: str = BY_HAND, to: Path | None = None) -> tuple[Path, Ma
         When what was written could not be read back.
     """
     data = Path(settings.DATA)
+    fetch_everything()
     name = f"verso-{datetime.now(UTC):%Y%m%dT%H%M%SZ}-{reason}.zip"
     to = to or Path(settings.BACKUPS)
     target = to if to.suffix == ".zip" else to / name
@@ -217,6 +219,7 @@ def restore_backup(path: Path, data: Path) -> tuple[Manifest, Path | None]:
         if (aside / "backups").exists():  # they are of this school still
             (aside / "backups").rename(fresh / backups.name)
     fresh.rename(data)
+    keep_everything(path for path, _name in archive.files_of(data))
     return manifest, aside
 
 

@@ -8,7 +8,7 @@ from versomark.school import disk
 from versomark.school.addresses import address_for_students
 from versomark.school.http import Done, teacher_of
 
-from . import languages, services
+from . import languages, passkeys, services
 from .known_devices import know
 from .models import Teacher
 from .schemas import (
@@ -18,6 +18,8 @@ from .schemas import (
     Me,
     NewEmail,
     NewPassword,
+    PasskeyAnswer,
+    PasskeyAsked,
     SignIn,
 )
 from .sign_ins import SHARED
@@ -65,7 +67,21 @@ def first_account(request: HttpRequest, response: HttpResponse, body: FirstAccou
 @router.post("/sign-in", auth=None, response=Me)
 def sign_in(request: HttpRequest, response: HttpResponse, body: SignIn) -> Me:
     teacher = services.check_password(request, body.username, body.password, body.figures)
-    setattr(request, SHARED, body.is_shared)
+    return _sign_in(request, response, teacher, body.is_shared)
+
+
+@router.post("/sign-in/passkey/offer", auth=None, response=PasskeyAsked)
+def offer_sign_in(request: HttpRequest) -> PasskeyAsked:
+    return PasskeyAsked(options=passkeys.offer_sign_in(request))
+
+
+@router.post("/sign-in/passkey", auth=None, response=Me)
+def sign_in_with_passkey(request: HttpRequest, response: HttpResponse, body: PasskeyAnswer) -> Me:
+    return _sign_in(request, response, passkeys.check(request, body.response), body.is_shared)
+
+
+def _sign_in(request: HttpRequest, response: HttpResponse, teacher: Teacher, is_shared: bool) -> Me:
+    setattr(request, SHARED, is_shared)
     login(request, teacher, backend="django.contrib.auth.backends.ModelBackend")
     know(request, response, teacher.username)
     if teacher.language:

@@ -5,8 +5,17 @@ from ninja import Router
 
 from versomark.school.http import Done, teacher_of
 
-from . import second_factor, sign_ins
-from .schemas import FactorBody, FactorOffer, PasswordBody, SignInLine, SpareCodes
+from . import passkeys, second_factor, sign_ins
+from .schemas import (
+    FactorBody,
+    FactorOffer,
+    PasskeyAnswer,
+    PasskeyAsked,
+    PasskeyLine,
+    PasswordBody,
+    SignInLine,
+    SpareCodes,
+)
 
 router = Router(tags=["accounts"])
 
@@ -38,6 +47,32 @@ def end_the_others(request: HttpRequest) -> list[SignInLine]:
     teacher = teacher_of(request)
     sign_ins.end_all(teacher, teacher, but=request.session.session_key)
     return list_sign_ins(request)
+
+
+@router.get("/me/passkeys", response=list[PasskeyLine])
+def list_passkeys(request: HttpRequest) -> list[PasskeyLine]:
+    return [
+        PasskeyLine(id=passkey.pk, device=passkey.device, made_at=passkey.made_at, used_at=passkey.used_at)
+        for passkey in teacher_of(request).passkeys.all()
+    ]
+
+
+@router.post("/me/passkeys/offer", response=PasskeyAsked)
+def offer_passkey(request: HttpRequest) -> PasskeyAsked:
+    """What the browser needs to make one; nothing is kept until it did."""
+    return PasskeyAsked(options=passkeys.offer_new(request, teacher_of(request)))
+
+
+@router.post("/me/passkeys", response=list[PasskeyLine])
+def keep_passkey(request: HttpRequest, body: PasskeyAnswer) -> list[PasskeyLine]:
+    passkeys.keep(request, teacher_of(request), body.response)
+    return list_passkeys(request)
+
+
+@router.delete("/me/passkeys/{int:passkey_id}", response=list[PasskeyLine])
+def remove_passkey(request: HttpRequest, passkey_id: int) -> list[PasskeyLine]:
+    passkeys.remove(teacher_of(request), passkey_id)
+    return list_passkeys(request)
 
 
 @router.get("/me/second-factor", response=FactorOffer)

@@ -119,6 +119,27 @@ class SignedIn(models.Model):
         return f"{self.teacher} on {self.device}"
 
 
+class Passkey(models.Model):
+    """A key of the Web Authentication standard, whose other half is on a teacher's device."""
+
+    teacher = models.ForeignKey(Teacher, on_delete=models.CASCADE, related_name="passkeys")
+    credential = models.CharField(max_length=1400, unique=True)
+    """Its number, which the device made; base64url."""
+    key = models.TextField()
+    """Its public half and what comes with it (attested credential data), base64url."""
+    uses = models.PositiveBigIntegerField(default=0)
+    """As the device counts them; 0 where it does not."""
+    device = models.CharField(max_length=80, blank=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+    used_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["made_at"]
+
+    def __str__(self) -> str:
+        return f"{self.teacher} on {self.device}"
+
+
 class SecurityEvent(models.Model):
     """Something that somebody may have to account for later. Only added to; nothing in the product changes a row."""
 

@@ -10,7 +10,7 @@ from django.db.models import Max, QuerySet
 from versomark.core.language import _, in_language
 from versomark.school.errors import DomainError, NotFound
 
-from . import second_factor, security_log, sign_ins
+from . import passkeys, second_factor, security_log, sign_ins
 from .codes import make_code, use_code
 from .models import CodeKind, Role, Teacher
 from .passwords import good_password
@@ -76,6 +76,7 @@ def new_code(admin: Teacher, teacher_id: int) -> Invitation:
     invited = not person.has_usable_password()
     code = make_code(person, CodeKind.INVITATION if invited else CodeKind.RECOVERY)
     second_factor.take_away(person, admin)
+    passkeys.take_all_away(person, admin)
     security_log.note(Kind.CODE_MADE, admin, security_log.about(person))
     return Invitation(person, code, _mail_code(person, code))
 

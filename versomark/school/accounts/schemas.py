@@ -1,7 +1,7 @@
 """What goes in and comes out as JSON."""
 
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from ninja import Field, Schema
 from pydantic import StringConstraints
@@ -133,6 +133,27 @@ class FactorOffer(Schema):
 class FactorBody(Schema):
     secret: str = Field(min_length=16, max_length=64, pattern=r"^[A-Z2-7]+$")
     figures: str = Field(max_length=20)
+
+
+class PasskeyAsked(Schema):
+    """What the browser's own interface for passkeys is given, as the standard has it in JSON."""
+
+    options: dict[str, Any]
+
+
+class PasskeyAnswer(Schema):
+    """What that interface gave back, as the standard has it in JSON."""
+
+    response: dict[str, Any]
+    is_shared: bool = False
+
+
+class PasskeyLine(Schema):
+    id: int
+    device: str
+    """On which it was made."""
+    made_at: datetime
+    used_at: datetime | None
 
 
 class SpareCodes(Schema):

@@ -26,6 +26,8 @@ class Kind(StrEnum):
     PASSWORD_CHANGED = "password changed"
     SECOND_FACTOR_ON = "second factor on"
     SECOND_FACTOR_OFF = "second factor off"
+    PASSKEY_ADDED = "passkey added"
+    PASSKEY_REMOVED = "passkey removed"
     INVITED = "invited"
     CODE_MADE = "code made"
     CODE_USED = "code used"

@@ -17,6 +17,7 @@ from versomark.core.text import pictures as pictures_in
 from versomark.core.text import plain
 from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError
+from versomark.school.files import here
 
 from . import pictures, services
 from .models import Item, Picture, Skill
@@ -173,7 +174,7 @@ def send_qti(title: str, sections: Sequence[tuple[str, Sequence[Item]]]) -> tupl
     results = {}
     for picture in Picture.objects.filter(pk__in=used):
         path = pictures.path_of(picture)
-        if files.here(path):
+        if here(path):
             results[str(picture.pk)] = (f"{picture.pk}.{picture.format}", path.read_bytes())
     data, unsent = qti.write_package(title, sent, results)
     return data, [*left, *unsent]

@@ -30,6 +30,7 @@ from versomark.core.scoring import to_mark
 from versomark.school.accounts.public import Teacher
 from versomark.school.delivery.public import EventKind, Seat, Sitting, record
 from versomark.school.errors import DomainError, NotFound
+from versomark.school.files import here, keep, remove
 
 from .models import AwayUpload, MarkingPass, MarkState, ReturnedFile
 from .numbers import names_hidden, numbered
@@ -264,7 +265,7 @@ def keep_upload(by: Teacher, sitting: Sitting, data: bytes) -> tuple[AwayUpload,
     path = upload_path(upload)
     path.parent.mkdir(parents=True, exist_ok=True)
     path.write_bytes(data)
-    files.keep(path)
+    keep(path)
     return upload, preview
 
 
@@ -297,7 +298,7 @@ def put_in(by: Teacher, sitting: Sitting, upload_id: UUID) -> PutIn:
         raise NotFound(_("upload"))
     if upload.put_in_at is not None:
         return PutIn(0, 0, 0)
-    if not files.here(upload_path(upload)):
+    if not here(upload_path(upload)):
         raise NotFound(_("upload"))
     preview = look(sitting, upload_path(upload).read_bytes())
     marks = aside = 0
@@ -321,11 +322,11 @@ def put_in(by: Teacher, sitting: Sitting, upload_id: UUID) -> PutIn:
         path = returned_path(returned_file)
         path.parent.mkdir(parents=True, exist_ok=True)
         path.write_bytes(file.data)
-        files.keep(path)
+        keep(path)
     upload.put_in_at = timezone.now()
     upload.save(update_fields=["put_in_at"])
     record(sitting, by, EventKind.MARKED_AWAY, marks=marks, files=len(preview.files))
-    transaction.on_commit(lambda: files.remove(upload_path(upload)))
+    transaction.on_commit(lambda: remove(upload_path(upload)))
     return PutIn(marks, aside, len(preview.files))
 
 

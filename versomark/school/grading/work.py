@@ -13,6 +13,7 @@ from versomark.core.language import _
 from versomark.core.text import plain
 from versomark.school.delivery.public import Seat
 from versomark.school.errors import NotFound
+from versomark.school.files import here
 from versomark.school.paper.public import Page, picture_of
 from versomark.school.responses.public import HandedInFile, path_of
 
@@ -74,6 +75,6 @@ def file_of(seat: Seat, response: ItemResponse | None, place: int) -> Path:
     handed_in_file = (
         HandedInFile.objects.filter(seat=seat, pk=files[place - 1].file).first() if 0 < place <= len(files) else None
     )
-    if handed_in_file is None or not files.here(path_of(handed_in_file)):
+    if handed_in_file is None or not here(path_of(handed_in_file)):
         raise NotFound(_("file"))
     return path_of(handed_in_file)

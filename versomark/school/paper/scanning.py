@@ -164,7 +164,7 @@ def read_as(page: Page, sheet: Sheet, sheet_page: int) -> PageReading:
     )
     with Readers(maps_folder([sheet.batch]), 1) as readers:
         for _first, results in readers.read([task]):
-            _keep_pictures(task.pictures, page.number - 1, len(results))
+            _keep_pictures(folder_of(page.scan) / "pages", page.number - 1, len(results))
             return results[0]
     raise DomainError(_("The page could not be opened again."))
 

@@ -20,6 +20,7 @@ from versomark.school.accounts.public import Teacher
 from versomark.school.classes.public import SchoolClass, Student, student_exporting
 from versomark.school.delivery.public import Sitting
 from versomark.school.errors import DomainError
+from versomark.school.files import here
 from versomark.school.reports.public import pdf_on
 
 Rows = dict[str, list[dict[str, Any]]]

@@ -10,6 +10,7 @@ import { Page, Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { useSay } from "../ui/undo";
 import { whenOf } from "../ui/words";
+import { Passkeys } from "./passkeys";
 
 /** One's own account: password, second factor, where one is signed in. */
 export function AccountPage() {
@@ -26,6 +27,7 @@ export function AccountPage() {
           <div>
             <Password />
             <SecondFactor on={me.data.has_second_factor} />
+            <Passkeys />
           </div>
           <SignIns />
         </div>

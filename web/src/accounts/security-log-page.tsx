@@ -21,6 +21,8 @@ const KINDS: Record<string, string> = {
   "password changed": t`changed the password`,
   "second factor on": t`turned the second factor on`,
   "second factor off": t`turned the second factor off`,
+  "passkey added": t`made a passkey`,
+  "passkey removed": t`took a passkey out`,
   invited: t`invited`,
   "code made": t`made a code`,
   "code used": t`used a code`,
@@ -39,7 +41,7 @@ const GROUPS: Record<string, string> = {
   "signed in,sign-in failed,signed out,sign-in ended": t`sign-ins`,
   "saw,took out": t`who saw what, and files`,
   released: t`results released`,
-  "invited,code made,code used,role changed,deactivated,restored,handed over,password changed,second factor on,second factor off": t`accounts`,
+  "invited,code made,code used,role changed,deactivated,restored,handed over,password changed,second factor on,second factor off,passkey added,passkey removed": t`accounts`,
   "erased,deleted": t`erased and deleted`,
 };
 const DETAILS: Record<string, string> = {

@@ -1,12 +1,13 @@
 import { t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, Refused, read } from "../api/client";
+import { api, Refused, read, type Schemas } from "../api/client";
 import { language } from "../language/locales";
 import { Button } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
 import { Field, Problem, TextInput } from "../ui/field";
 import { LanguageLine } from "../ui/language-line";
+import { SignInWithPasskey } from "./passkeys";
 import { WayIn } from "./way-in";
 
 export function SignIn() {
@@ -15,13 +16,14 @@ export function SignIn() {
   const [figures, setFigures] = useState("");
   const [shared, setShared] = useState(false);
   const client = useQueryClient();
+  function welcome(me: Schemas["Me"]) {
+    client.setQueryData(["me"], me);
+    // Their language came with the answer; the words on this page are still another one's.
+    if (me.language && me.language !== language()) location.reload();
+  }
   const signIn = useMutation({
     mutationFn: () => read(api.POST("/api/v1/sign-in", { body: { username, password, figures, is_shared: shared } })),
-    onSuccess: (me) => {
-      client.setQueryData(["me"], me);
-      // Their language came with the answer; the words on this page are still another one's.
-      if (me.language && me.language !== language()) location.reload();
-    },
+    onSuccess: welcome,
   });
   const factorWanted = signIn.error instanceof Refused && signIn.error.code === "second_factor_wanted";
   return (
@@ -81,6 +83,7 @@ export function SignIn() {
         {!(factorWanted && figures === "") && <Problem error={signIn.error} />}
         <Button type="submit" variant="main" disabled={signIn.isPending}>{t`Sign in`}</Button>
       </form>
+      <SignInWithPasskey shared={shared} onDone={welcome} />
       <p className="mt-4 text-sm">
         <a className="underline underline-offset-2" href="/with-code">{t`I have a code, or no password`}</a>
       </p>

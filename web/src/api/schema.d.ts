@@ -55,6 +55,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sign-in/passkey/offer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Offer Sign In */
+        post: operations["versomark_school_accounts_api_offer_sign_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sign-in/passkey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign In With Passkey */
+        post: operations["versomark_school_accounts_api_sign_in_with_passkey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sign-out": {
         parameters: {
             query?: never;
@@ -342,6 +376,61 @@ export interface paths {
         post?: never;
         /** End Sign In */
         delete: operations["versomark_school_accounts_api_sign_ins_end_sign_in"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/passkeys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Passkeys */
+        get: operations["versomark_school_accounts_api_sign_ins_list_passkeys"];
+        put?: never;
+        /** Keep Passkey */
+        post: operations["versomark_school_accounts_api_sign_ins_keep_passkey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/passkeys/offer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Offer Passkey
+         * @description What the browser needs to make one; nothing is kept until it did.
+         */
+        post: operations["versomark_school_accounts_api_sign_ins_offer_passkey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/passkeys/{passkey_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove Passkey */
+        delete: operations["versomark_school_accounts_api_sign_ins_remove_passkey"];
         options?: never;
         head?: never;
         patch?: never;
@@ -4653,6 +4742,31 @@ export interface components {
              */
             is_shared: boolean;
         };
+        /**
+         * PasskeyAsked
+         * @description What the browser's own interface for passkeys is given, as the standard has it in JSON.
+         */
+        PasskeyAsked: {
+            /** Options */
+            options: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * PasskeyAnswer
+         * @description What that interface gave back, as the standard has it in JSON.
+         */
+        PasskeyAnswer: {
+            /** Response */
+            response: {
+                [key: string]: unknown;
+            };
+            /**
+             * Is Shared
+             * @default false
+             */
+            is_shared: boolean;
+        };
         /** Done */
         Done: {
             /**
@@ -4818,6 +4932,20 @@ export interface components {
             seen_at: string;
             /** Is This */
             is_this: boolean;
+        };
+        /** PasskeyLine */
+        PasskeyLine: {
+            /** Id */
+            id: number;
+            /** Device */
+            device: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Used At */
+            used_at: string | null;
         };
         /** FactorOffer */
         FactorOffer: {
@@ -13338,6 +13466,68 @@ export interface operations {
             };
         };
     };
+    versomark_school_accounts_api_offer_sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasskeyAsked"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_sign_in_with_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasskeyAnswer"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     versomark_school_accounts_api_sign_out: {
         parameters: {
             query?: never;
@@ -13892,6 +14082,128 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SignInLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_sign_ins_list_passkeys: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasskeyLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_sign_ins_keep_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasskeyAnswer"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasskeyLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_sign_ins_offer_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasskeyAsked"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_sign_ins_remove_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                passkey_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasskeyLine"][];
                 };
             };
             /** @description Refused, with the reason. */
