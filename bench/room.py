@@ -69,7 +69,7 @@ def teacher_at(host: str) -> Client:
 
 def class_of(teacher: Client, count: int) -> tuple[int, list[str]]:
     """A class of so many, and their passes."""
-    made = teacher.call("POST", "/api/v1/classes", {"name": f"Bench {count}"})
+    made = teacher.call("POST", "/api/v1/classes", {"name": f"Bench {count} {uuid4().hex[:6]}"})
     names = [f"Student{n} Bench" for n in range(1, count + 1)]
     for at in range(0, count, 100):
         teacher.call("POST", f"/api/v1/classes/{made['id']}/students", {"lines": names[at : at + 100]})

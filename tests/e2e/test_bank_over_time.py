@@ -3,8 +3,9 @@
 import re
 
 import pypdfium2
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 
+from . import screenshots
 from .conftest import axe_finds_nothing
 from .screenshots import tab
 
@@ -113,6 +114,40 @@ def test_an_earlier_version_is_put_back_after_steps_back_across_a_reload(teacher
     page.get_by_role("button", name="put it back").first.click()
     expect(field).to_have_text("Glass conducts.")
     expect(page.get_by_role("button", name="One step back")).to_be_disabled()
+
+
+def test_a_question_is_shared_with_a_department_looked_at_and_taken(
+    teacher: Page, browser: Browser, demo_school: str
+) -> None:
+    page = teacher
+    new_statement(page, "Silver conducts best of all.")
+    page.goto(f"{demo_school}/people")
+    page.get_by_role("button", name="New department…").click()
+    page.get_by_label("Name of the department").fill("இயற்பியல் Physics")
+    for box in page.get_by_role("dialog").get_by_role("checkbox").all():
+        box.check()
+    axe_finds_nothing(page)
+    page.get_by_role("button", name="Keep", exact=True).click()
+    expect(page.get_by_text("இயற்பியல் Physics")).to_be_visible()
+    tab(page, "Bank")
+    page.get_by_label("Find questions").fill("silver conducts best")
+    page.get_by_role("checkbox", name="Choose: Silver conducts best of all.").check()
+    page.get_by_label("Share them with a department").select_option("இயற்பியல் Physics")
+    expect(page.get_by_text("shared with இயற்பியல் Physics")).to_be_visible()
+
+    context = browser.new_context(viewport=screenshots.LAPTOP)  # type: ignore[arg-type]
+    colleague = context.new_page()
+    screenshots.sign_in(colleague, demo_school, "varga")
+    tab(colleague, "Bank")
+    colleague.get_by_role("button", name="More to do with the bank").click()
+    colleague.get_by_role("menuitem", name=re.compile("^Questions of colleagues")).click()
+    colleague.get_by_label("Find among them").fill("silver")
+    colleague.get_by_role("button", name=re.compile("^Silver conducts")).click()
+    expect(colleague.get_by_text("Key: True")).to_be_visible()
+    axe_finds_nothing(colleague)
+    colleague.get_by_role("button", name="Take: Silver conducts best of all.").click()
+    expect(colleague.get_by_label("Statement", exact=True)).to_have_text("Silver conducts best of all.")
+    context.close()
 
 
 def open_skills(page: Page) -> None:

@@ -13,7 +13,7 @@ from tests.conftest import PASSWORD, Staffroom, devices, two_questions
 from tests.school.test_teacher_side import layout, send
 from tests.school.whole import everything
 from versomark.core.editions import ExternalAssessment, ExternalGroup
-from versomark.school.accounts.models import SignedIn, Teacher
+from versomark.school.accounts.models import Department, SignedIn, Teacher
 from versomark.school.bank.models import Material
 from versomark.school.bank.services import keep_version, make_stimulus
 from versomark.school.classes.services import keep_group, share_class
@@ -96,6 +96,8 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
     reading = Reading.objects.create(page=page, item="x", state="faint", confidence=0, x_mm=0, y_mm=0, w_mm=1, h_mm=1)
     settling = ReviewDecision.objects.create(reading=reading, answer="", by=school.teacher)
     return sitting, {
+        "department_id": str(Department.objects.create(school=school.teacher.school, name="Physics").pk),
+        "passkey_id": "1",
         "batch_id": str(sitting.batches.get().pk),
         "scan_id": str(page.scan_id),
         "page_id": str(page.pk),
@@ -261,7 +263,7 @@ def test_a_colleague_who_may_see_changes_nothing_and_reads_all_of_the_class(
             continue
         if not about_class:
             # The bank and the tests stay each teacher's own, and accounts and privacy an administrator's.
-            admins = path.startswith(("/api/v1/people", "/api/v1/privacy"))
+            admins = path.startswith(("/api/v1/people", "/api/v1/privacy", "/api/v1/departments"))
             assert reply.status_code == (403 if admins else 404), (method, path, reply.status_code)
         elif path.endswith("/practice") and method in READS:
             assert reply.status_code == 409  # there is none outside the demo

@@ -16,6 +16,7 @@ from versomark.school.accounts.api_people import router as people
 from versomark.school.accounts.api_sign_ins import router as sign_ins
 from versomark.school.bank.api import router as bank
 from versomark.school.bank.api_materials import router as materials
+from versomark.school.bank.api_sharing import router as sharing
 from versomark.school.bank.api_transfer import router as transfer
 from versomark.school.classes.api import router as classes
 from versomark.school.classes.api_groups import router as groups
@@ -98,6 +99,7 @@ for router in (
     transfer,
     bank,
     materials,
+    sharing,
     editions,
     sittings,
     supervising,

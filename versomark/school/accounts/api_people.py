@@ -6,13 +6,17 @@ from ninja import Router
 
 from versomark.school.http import Done, teacher_of
 
-from . import people, security_log
+from . import departments, people, security_log
 from .known_devices import know
 from .models import Teacher
 from .schemas import (
     CodeBody,
+    Colleague,
     DeactivateBody,
+    DepartmentBody,
+    DepartmentLine,
     NewPerson,
+    OwnDepartment,
     PersonLine,
     PersonWithCode,
     RoleBody,
@@ -50,6 +54,53 @@ def list_people(request: HttpRequest) -> list[PersonLine]:
 def list_admins(request: HttpRequest) -> list[str]:
     """Who can help with an account."""
     return people.admins_of(teacher_of(request))
+
+
+def _departments(admin: Teacher) -> list[DepartmentLine]:
+    return [
+        DepartmentLine(
+            id=department.pk,
+            name=department.name,
+            members=[
+                Colleague(id=person.pk, name=person.name, username=person.username)
+                for person in sorted(department.members.all(), key=lambda person: person.name.casefold())
+                if person.is_active
+            ],
+        )
+        for department in departments.departments_of_school(admin)
+    ]
+
+
+@router.get("/departments", response=list[DepartmentLine])
+def list_departments(request: HttpRequest) -> list[DepartmentLine]:
+    return _departments(teacher_of(request))
+
+
+@router.get("/me/departments", response=list[OwnDepartment])
+def own_departments(request: HttpRequest) -> list[OwnDepartment]:
+    """Those that one belongs to."""
+    return [
+        OwnDepartment(id=department.pk, name=department.name)
+        for department in departments.departments_of(teacher_of(request))
+    ]
+
+
+@router.post("/departments", response=list[DepartmentLine])
+def make_department(request: HttpRequest, body: DepartmentBody) -> list[DepartmentLine]:
+    departments.keep_department(teacher_of(request), body.name, body.members)
+    return _departments(teacher_of(request))
+
+
+@router.put("/departments/{int:department_id}", response=list[DepartmentLine])
+def keep_department(request: HttpRequest, department_id: int, body: DepartmentBody) -> list[DepartmentLine]:
+    departments.keep_department(teacher_of(request), body.name, body.members, department_id)
+    return _departments(teacher_of(request))
+
+
+@router.delete("/departments/{int:department_id}", response=list[DepartmentLine])
+def remove_department(request: HttpRequest, department_id: int) -> list[DepartmentLine]:
+    departments.remove_department(teacher_of(request), department_id)
+    return _departments(teacher_of(request))
 
 
 @router.post("/people", response=PersonWithCode)

@@ -64,6 +64,21 @@ class Teacher(AbstractBaseUser):
         return self.name
 
 
+class Department(models.Model):
+    """Colleagues who teach the same, and share questions."""
+
+    school = models.ForeignKey(School, on_delete=models.CASCADE, related_name="departments")
+    name = models.CharField(max_length=80)
+    members = models.ManyToManyField(Teacher, related_name="departments", blank=True)
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [models.UniqueConstraint(fields=["school", "name"], name="department_name_once_per_school")]
+
+    def __str__(self) -> str:
+        return self.name
+
+
 class Delivery(models.Model):
     """A change that was carried out under a key of its sender's, with what was answered; see `deliveries`."""
 

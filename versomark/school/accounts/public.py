@@ -5,6 +5,7 @@ hear of.
 """
 
 from . import languages, security_log
+from .departments import department_of, departments_of
 from .models import Role, School, SecurityEvent, Teacher
 from .people import must_be_admin
 
@@ -13,6 +14,8 @@ __all__ = [
     "School",
     "SecurityEvent",
     "Teacher",
+    "department_of",
+    "departments_of",
     "languages",
     "must_be_admin",
     "security_log",

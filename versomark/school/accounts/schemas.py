@@ -161,6 +161,24 @@ class SpareCodes(Schema):
     """Shown once."""
 
 
+class DepartmentBody(Schema):
+    name: str = Field(min_length=1, max_length=80)
+    members: list[int] = Field(max_length=500)
+
+
+class DepartmentLine(Schema):
+    id: int
+    name: str
+    members: list[Colleague]
+
+
+class OwnDepartment(Schema):
+    """One that one belongs to."""
+
+    id: int
+    name: str
+
+
 class PasswordBody(Schema):
     password: str = Field(max_length=200)
 

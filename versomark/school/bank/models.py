@@ -4,7 +4,7 @@ from django.db import models
 
 from versomark.core.items import ItemContent, read_content
 from versomark.core.text import plain
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.models import Department, Teacher
 
 
 class Skill(models.Model):
@@ -68,6 +68,12 @@ class Item(models.Model):
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     owner = models.ForeignKey(Teacher, on_delete=models.CASCADE, related_name="items")
+    shared_with = models.ForeignKey(
+        Department, null=True, blank=True, on_delete=models.SET_NULL, related_name="shared_items"
+    )
+    """Whose members may look at it and take copies."""
+    taken_from = models.ForeignKey("self", null=True, blank=True, on_delete=models.SET_NULL, related_name="+")
+    """The colleague's question that it is a copy of."""
     content = models.JSONField()
     kind = models.CharField(max_length=20, default="", db_index=True)
     ready = models.BooleanField(default=False)

@@ -52,6 +52,8 @@ class ItemLine(Schema):
     difficulty: float | None
     standing: list[StandingLine]
     """What the latest sitting of this version found, most pressing first."""
+    shared_with: str
+    """The department that may look at it and take copies; empty for none."""
 
 
 class ItemsFound(Schema):
@@ -290,6 +292,7 @@ def item_line(item: Item) -> ItemLine:
         times_used=item.times_used,
         difficulty=item.difficulty,
         standing=standing_lines(item.standing),
+        shared_with=item.shared_with.name if item.shared_with else "",
     )
 
 

@@ -49,7 +49,8 @@ class ItemFilter:
 
 
 def items_of(teacher: Teacher) -> QuerySet[Item]:
-    return Item.objects.filter(owner=teacher, archived=False).prefetch_related("skills").select_related("stimulus")
+    items = Item.objects.filter(owner=teacher, archived=False)
+    return items.prefetch_related("skills").select_related("stimulus", "shared_with")
 
 
 def find_items(teacher: Teacher, wanted: ItemFilter | None = None) -> QuerySet[Item]:
@@ -89,7 +90,10 @@ def page_of(items: QuerySet[Item], start: int, most: int) -> tuple[int, list[Ite
     # Counted in the same pass, so that the index is asked once.
     page = list(narrow.values_list("pk", "total")[start : start + most])
     rows = {
-        item.pk: item for item in items.model.objects.filter(pk__in=[pk for pk, _ in page]).prefetch_related("skills")
+        item.pk: item
+        for item in items.model.objects.filter(pk__in=[pk for pk, _ in page])
+        .select_related("shared_with")
+        .prefetch_related("skills")
     }
     total = page[0][1] if page else items.count()
     return total, [rows[pk] for pk, _ in page]

@@ -47,7 +47,9 @@ def question_count(test: Test) -> int:
 
 def items_in(test: Test) -> dict[str, Item]:
     """ref -> the question as the bank has it, for every question of the layout."""
-    places = test.places.select_related("item__stimulus").prefetch_related(Prefetch("item__skills"))
+    places = test.places.select_related("item__stimulus", "item__shared_with").prefetch_related(
+        Prefetch("item__skills")
+    )
     return {str(place.item_id): place.item for place in places.order_by("position")}
 
 

@@ -11,6 +11,7 @@ import { Page, Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { useSay } from "../ui/undo";
 import { whenOf } from "../ui/words";
+import { Departments } from "./departments";
 
 type Person = Schemas["PersonLine"];
 type Role = Person["role"];
@@ -45,6 +46,7 @@ export function PeoplePage() {
     >
       <div className="min-h-0 flex-1 px-6 py-4 lg:overflow-y-auto">
         <People name={t`Accounts`} people={active} everybody={active} onCode={setGiven} />
+        <Departments everybody={active} />
         {gone.length > 0 && <People name={t`Deactivated`} people={gone} everybody={active} onCode={setGiven} />}
       </div>
       {inviting && (

@@ -212,6 +212,62 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/departments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Departments */
+        get: operations["versomark_school_accounts_api_people_list_departments"];
+        put?: never;
+        /** Make Department */
+        post: operations["versomark_school_accounts_api_people_make_department"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/departments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Own Departments
+         * @description Those that one belongs to.
+         */
+        get: operations["versomark_school_accounts_api_people_own_departments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/departments/{department_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep Department */
+        put: operations["versomark_school_accounts_api_people_keep_department"];
+        post?: never;
+        /** Remove Department */
+        delete: operations["versomark_school_accounts_api_people_remove_department"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/people/{person_id}/code": {
         parameters: {
             query?: never;
@@ -1278,6 +1334,77 @@ export interface paths {
         /** Put File */
         put: operations["versomark_school_bank_api_materials_put_file"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/items/shared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Shared */
+        get: operations["versomark_school_bank_api_sharing_list_shared"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/items/shared/{item_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Shared */
+        get: operations["versomark_school_bank_api_sharing_shared"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/items/shared/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take
+         * @description Copies of one's own.
+         */
+        post: operations["versomark_school_bank_api_sharing_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/items/share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Share */
+        post: operations["versomark_school_bank_api_sharing_share"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4865,6 +4992,32 @@ export interface components {
              */
             role: "teacher" | "admin";
         };
+        /** DepartmentLine */
+        DepartmentLine: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Members */
+            members: components["schemas"]["Colleague"][];
+        };
+        /** DepartmentBody */
+        DepartmentBody: {
+            /** Name */
+            name: string;
+            /** Members */
+            members: number[];
+        };
+        /**
+         * OwnDepartment
+         * @description One that one belongs to.
+         */
+        OwnDepartment: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
         /** RoleBody */
         RoleBody: {
             /**
@@ -5608,6 +5761,8 @@ export interface components {
             difficulty: number | null;
             /** Standing */
             standing: components["schemas"]["StandingLine"][];
+            /** Shared With */
+            shared_with: string;
         };
         /** ItemsFound */
         ItemsFound: {
@@ -7153,6 +7308,67 @@ export interface components {
              * @default
              */
             data: string;
+        };
+        /** SharedSearch */
+        SharedSearch: {
+            /**
+             * Search
+             * @default
+             */
+            search: string;
+            /** Department */
+            department?: number | null;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Most
+             * @default 50
+             */
+            most: number;
+        };
+        /** SharedFound */
+        SharedFound: {
+            /** Total */
+            total: number;
+            /** Items */
+            items: components["schemas"]["SharedLine"][];
+        };
+        /** SharedLine */
+        SharedLine: {
+            item: components["schemas"]["ItemLine"];
+            /** Owner */
+            owner: string;
+            /** Department */
+            department: string;
+            /** Taken */
+            taken: boolean;
+        };
+        /**
+         * SharedPage
+         * @description A question of a colleague's as students see it, and its key, to look at before it is taken.
+         */
+        SharedPage: {
+            /** Seen */
+            seen: components["schemas"]["SingleChoiceForStudent"] | components["schemas"]["SeveralAnswersForStudent"] | components["schemas"]["TrueFalseForStudent"] | components["schemas"]["NumericForStudent"] | components["schemas"]["ShortTextForStudent"] | components["schemas"]["GapsForStudent"] | components["schemas"]["MatchingForStudent"] | components["schemas"]["OrderingForStudent"] | components["schemas"]["ExpressionForStudent"] | components["schemas"]["PicturePointForStudent"] | components["schemas"]["WrittenForStudent"] | components["schemas"]["FileForStudent"] | components["schemas"]["PerformanceForStudent"] | components["schemas"]["MarksOnlyForStudent"];
+            /** Passage */
+            passage: string;
+            /** Key */
+            key: string;
+        };
+        /** ItemsToTake */
+        ItemsToTake: {
+            /** Ids */
+            ids: string[];
+        };
+        /** ItemsToShare */
+        ItemsToShare: {
+            /** Ids */
+            ids: string[];
+            /** Department */
+            department: number | null;
         };
         /** EditionLine */
         EditionLine: {
@@ -13776,6 +13992,163 @@ export interface operations {
             };
         };
     };
+    versomark_school_accounts_api_people_list_departments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DepartmentLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_people_make_department: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DepartmentBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DepartmentLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_people_own_departments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnDepartment"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_people_keep_department: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                department_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DepartmentBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DepartmentLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_people_remove_department: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                department_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DepartmentLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     versomark_school_accounts_api_people_new_code: {
         parameters: {
             query?: never;
@@ -16187,6 +16560,137 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MaterialLine"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_api_sharing_list_shared: {
+        parameters: {
+            query?: {
+                search?: string;
+                department?: number | null;
+                start?: number;
+                most?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedFound"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_api_sharing_shared: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_api_sharing_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ItemsToTake"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ItemLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_api_sharing_share: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ItemsToShare"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HowMany"];
                 };
             };
             /** @description Refused, with the reason. */

@@ -25,7 +25,7 @@ export const router = createBrowserRouter([
         path: "classes/:classId",
         lazy: async () => ({ Component: (await import("../classes/class-page")).ClassPage }),
       },
-      { path: "bank/:itemId?", lazy: async () => ({ Component: (await import("../bank/bank")).Bank }) },
+      { path: "bank/:itemId?", lazy: async () => ({ Component: (await import("./bank-page")).BankPage }) },
       { path: "tests", lazy: async () => ({ Component: (await import("../editions/tests")).Tests }) },
       {
         path: "tests/:testId",

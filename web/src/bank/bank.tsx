@@ -20,11 +20,12 @@ import { MoreButton, manyItems, useItems } from "./items-found";
 import { KINDS } from "./kinds";
 import type { Content } from "./kinds/types";
 import { ManyActions } from "./many-actions";
+import { type LookAtQuestion, SharedQuestions } from "./shared-questions";
 import { SkillsDialog } from "./skills-dialog";
 import { Unsent } from "./unsent";
 
 /** All questions: found on the verso, written on the recto. */
-export function Bank() {
+export function Bank({ Look }: { Look: LookAtQuestion }) {
   const { itemId } = useParams();
   const [search] = useSearchParams();
   const beside = Number(search.get("beside"));
@@ -108,7 +109,7 @@ export function Bank() {
       actions={
         <>
           <ButtonLink to="/materials">{t`Materials`}</ButtonLink>
-          <MoreMenu ids={[...chosen]} />
+          <MoreMenu ids={[...chosen]} Look={Look} />
           {newQuestion}
         </>
       }
@@ -171,8 +172,8 @@ export function Bank() {
 }
 
 /** What comes in from elsewhere and goes out: the chosen questions, or all of them. */
-function MoreMenu({ ids }: { ids: string[] }) {
-  const [showing, setShowing] = useState<"bring" | "skills" | null>(null);
+function MoreMenu({ ids, Look }: { ids: string[]; Look: LookAtQuestion }) {
+  const [showing, setShowing] = useState<"bring" | "shared" | "skills" | null>(null);
   const [unsent, setUnsent] = useState<Schemas["Unsent"][]>([]);
   const send = useMutation({
     mutationFn: (form: "qti" | "xlsx") =>
@@ -195,10 +196,12 @@ function MoreMenu({ ids }: { ids: string[] }) {
           { name: t`Bring in questions…`, says: t`QTI, CSV, Excel`, onChoose: () => setShowing("bring") },
           { name: t`Save as QTI 3.0`, says: which, onChoose: () => send.mutate("qti") },
           { name: t`Save as a workbook`, says: which, onChoose: () => send.mutate("xlsx") },
+          { name: t`Questions of colleagues…`, says: t`to look at and take`, onChoose: () => setShowing("shared") },
           { name: t`Skills…`, says: t`the tree, CASE`, onChoose: () => setShowing("skills") },
         ]}
       />
       {showing === "bring" && <BringQuestions onClose={() => setShowing(null)} />}
+      {showing === "shared" && <SharedQuestions Look={Look} onClose={() => setShowing(null)} />}
       {showing === "skills" && <SkillsDialog onClose={() => setShowing(null)} />}
       {unsent.length > 0 && <Unsent unsent={unsent} onClose={() => setUnsent([])} />}
     </>

@@ -42,6 +42,7 @@ export function ItemFacts({ item }: { item: Schemas["ItemLine"] }) {
           · {found.a_fault ? `◆ ${found.short} (${inWords(found.confidence)})` : t`shows an idea`}
         </span>
       ))}
+      {item.shared_with && t` · shared with ${item.shared_with}`}
       {!item.ready && <span className="text-ochre"> {t`· ◐ not finished`}</span>}
     </span>
   );

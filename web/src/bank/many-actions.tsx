@@ -8,7 +8,10 @@ import { Choice, Problem } from "../ui/field";
 import { useSay } from "../ui/undo";
 import { WordPicker } from "../ui/word-picker";
 import { manyItems } from "./items-found";
+import { useOwnDepartments, useSharing } from "./shared-questions";
 import { SkillPicker } from "./skill-picker";
+
+const NOBODY = "nobody";
 
 type Props = { ids: string[]; onClear: () => void; onArchive: () => void };
 
@@ -21,6 +24,8 @@ export function ManyActions({ ids, onClear, onArchive }: Props) {
   const navigate = useNavigate();
   const say = useSay();
   const tests = useQuery({ queryKey: ["tests"], queryFn: () => read(api.GET("/api/v1/tests")) });
+  const departments = useOwnDepartments();
+  const share = useSharing(ids, onClear);
   const tag = useMutation({
     mutationFn: () =>
       read(api.POST("/api/v1/items/tag", { body: manyItems(ids, { add_skills: skills, add_keywords: keywords }) })),
@@ -57,10 +62,28 @@ export function ManyActions({ ids, onClear, onArchive }: Props) {
             </option>
           ))}
         </Choice>
+        {(departments.data?.length ?? 0) > 0 && (
+          <Choice
+            aria-label={t`Share them with a department`}
+            className="w-auto! py-0.5! text-sm"
+            value=""
+            onChange={(event) => {
+              if (event.target.value) share.mutate(event.target.value === NOBODY ? null : Number(event.target.value));
+            }}
+          >
+            <option value="">{t`share them with…`}</option>
+            {departments.data?.map((department) => (
+              <option key={department.id} value={department.id}>
+                {department.name}
+              </option>
+            ))}
+            <option value={NOBODY}>{t`nobody any more`}</option>
+          </Choice>
+        )}
         <Button variant="quiet" onClick={onArchive}>{t`take them out of the bank`}</Button>
         <Button variant="quiet" onClick={onClear}>{t`choose none`}</Button>
       </div>
-      <Problem error={tag.error ?? putIn.error} />
+      <Problem error={tag.error ?? putIn.error ?? share.error} />
       {tagging && (
         <div className="pt-2">
           <SkillPicker skills={skills} onChange={setSkills} />
