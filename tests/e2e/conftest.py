@@ -16,6 +16,7 @@ AXE = ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
 
 LONGEST_FIRST = (
+    "test_two_processes",
     "test_hostile_and_long", "test_room", "test_build", "test_any_width", "test_demo_screens", "test_paper",
     "test_marking_trust", "test_main_journey", "test_results_and_looks", "test_upkeep", "test_supervised",
     "test_marking",

@@ -165,6 +165,8 @@ def _at_night() -> None:
 
 
 _done_on: list[date] = []
+_told_on: list[date] = []
+"""When administrators were told by mail that it failed: once a night."""
 
 
 def work_of_the_night() -> bool:
@@ -172,12 +174,18 @@ def work_of_the_night() -> bool:
     later it is tried again. Whether it was done now."""
     from versomark.school.accounts.security_log import forget_old_events
     from versomark.school.privacy.erasing import erase_who_is_over
-    from versomark.upkeep.backups import back_up_tonight
+    from versomark.upkeep.backups import back_up_tonight, tell_administrators
 
     now = timezone.localtime()
     if now.hour < settings.BACKUP_HOUR or now.date() in _done_on:
         return False
-    back_up_tonight()
+    try:
+        back_up_tonight()
+    except Exception as error:
+        if now.date() not in _told_on:
+            _told_on[:] = [now.date()]
+            tell_administrators(str(error))
+        raise
     erase_who_is_over()
     forget_old_events()
     _done_on[:] = [now.date()]

@@ -4,9 +4,10 @@ from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponseBase
 
-from versomark.core.language import in_language
+from versomark.core.language import _, in_language
 from versomark.school import turns
 from versomark.school.accounts import languages
+from versomark.school.http import refusal
 
 POLICY = (
     "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; connect-src 'self';"
@@ -43,6 +44,21 @@ class WhoseWork:
         if request.user.is_authenticated:
             turns.begin(turns.Area(request.user.school_id))
         return self.get_response(request)
+
+
+class RefusedMethods:
+    """An API that knows an address, and not what is to be done with it, says so as it says everything (RFC 9457)."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponseBase]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
+        response = self.get_response(request)
+        if response.status_code != 405 or not request.path.startswith("/api/"):
+            return response
+        words = refusal(405, _("That is not done with this address."))
+        words["Allow"] = response.headers.get("Allow", "")
+        return words
 
 
 class LanguageOfTheReader:

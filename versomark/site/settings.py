@@ -74,6 +74,7 @@ MIDDLEWARE = [
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "versomark.site.middleware.ContentSecurityPolicy",
     "versomark.site.middleware.LanguageOfTheReader",
+    "versomark.site.middleware.RefusedMethods",
     "versomark.site.own_pages.OnlyOwnPages",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",

@@ -11,11 +11,13 @@ from pathlib import Path
 from typing import NamedTuple
 
 from django.conf import settings
+from django.core.mail import EmailMessage
 from django.db import DEFAULT_DB_ALIAS, connection
 from django.utils import timezone
 
 import versomark
-from versomark.school.accounts.public import School
+from versomark.core.language import _, in_language
+from versomark.school.accounts.public import Role, School, Teacher, languages
 from versomark.school.files import fetch_everything, keep_everything
 
 from . import archive, moving
@@ -185,6 +187,24 @@ def back_up_tonight() -> Path | None:
     path, _manifest = make_backup(NIGHTLY)
     take_old_away()
     return path
+
+
+def tell_administrators(problem: str) -> int:
+    """By mail, that tonight’s back-up was not made and why; how many were told. Nobody without a mail server."""
+    if not settings.EMAIL_HOST:
+        return 0
+    admins = Teacher.objects.filter(role=Role.ADMIN, is_active=True, school__is_demo=False).exclude(email="")
+    for admin in admins.select_related("school"):
+        with in_language(languages.of_teacher(admin)):
+            subject = _("The back-up of last night was not made")
+            body = _(
+                "{name},\n\nthe back-up of {school} was not made: {problem}\n\nIt is tried again every ten minutes.\n",
+                name=admin.name,
+                school=admin.school.name,
+                problem=problem,
+            )
+            EmailMessage(subject, body, to=[admin.email]).send()
+    return len(admins)
 
 
 def restore_backup(path: Path, data: Path) -> tuple[Manifest, Path | None]:
