@@ -58,8 +58,13 @@ class _Decade:
             for at in range(ITEMS - QUESTIONS)
         )
         search.index(Item.objects.filter(index_row=None))
-        test = keep_items(make_test(school.teacher, "T"), "A test", "Read well.", [item.pk for item in asked])
-        self.edition = freeze(test)
+        # A paper is given to a score of classes.
+        self.editions = []
+        for at in range(SITTINGS // 20):
+            test = keep_items(
+                make_test(school.teacher, f"T{at}"), f"Test {at}", "Read well.", [one.pk for one in asked]
+            )
+            self.editions.append(freeze(test))
         self.rng = np.random.default_rng(3)
 
     def sittings(self, count: int) -> None:
@@ -70,9 +75,10 @@ class _Decade:
         from versomark.school.delivery.models import Seat, SeatState
         from versomark.school.responses.models import Answer, CurrentAnswer
 
-        items = self.edition.read().items()
         for at in range(count):
-            planned = services.plan(self.school.teacher, self.edition, self.classes[at % CLASSES], None)
+            edition = self.editions[at % len(self.editions)]
+            items = list(edition.read().items())
+            planned = services.plan(self.school.teacher, edition, self.classes[at % CLASSES], None)
             sitting = services.open_sitting(planned)
             seats, now = list(sitting.seats.all()), timezone.now()
             answers = Answer.objects.bulk_create(

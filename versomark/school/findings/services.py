@@ -230,8 +230,9 @@ def _earlier_of(sittings: Sequence[Sitting]) -> dict[int, list[Sitting]]:
         Q(pk__in={number for numbers in shared.values() for number in numbers})
         | Q(edition__in={sitting.edition_id for sitting in sittings})
     )
-    rows = list(closed.exclude(opened_at=None).select_related("edition"))
-    result = {}
+    # Chosen by four numbers each: a teacher of ten years has hundreds, and each carries a whole paper.
+    rows = list(closed.exclude(opened_at=None).values_list("pk", "edition_id", "owner_id", "opened_at", named=True))
+    chosen: dict[int, list[int]] = {}
     for sitting in sittings:
         if sitting.opened_at is None:
             continue
@@ -248,8 +249,10 @@ def _earlier_of(sittings: Sequence[Sitting]) -> dict[int, list[Sitting]]:
             and counts[row.pk]
         ]
         before.sort(key=lambda row: (counts[row.pk], row.opened_at), reverse=True)
-        result[sitting.pk] = before[:MOST_EARLIER]
-    return result
+        chosen[sitting.pk] = [row.pk for row in before[:MOST_EARLIER]]
+    wanted = {number for numbers in chosen.values() for number in numbers}
+    earlier = Sitting.objects.select_related("edition").in_bulk(wanted)
+    return {pk: [earlier[number] for number in numbers] for pk, numbers in chosen.items()}
 
 
 OCCASION = "sitting "
