@@ -4,6 +4,7 @@ import json
 from collections import Counter
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
+from datetime import datetime
 from hashlib import sha256
 from typing import Any, NamedTuple
 from uuid import UUID
@@ -218,6 +219,15 @@ def fingerprints_of(sittings: Sequence[Sitting]) -> dict[int, str]:
     return {pk: position.fingerprint for pk, position in _now(sittings).items()}
 
 
+class _Closed(NamedTuple):
+    """As much of a sitting as says whether it is evidence beside another."""
+
+    pk: int
+    edition_id: int
+    owner_id: int
+    opened_at: datetime | None
+
+
 def _earlier_of(sittings: Sequence[Sitting]) -> dict[int, list[Sitting]]:
     """By sitting: closed ones of the same teacher, opened before it, in which some of its questions were asked, also in
     another test: those with most of them, and of these the latest."""
@@ -231,7 +241,8 @@ def _earlier_of(sittings: Sequence[Sitting]) -> dict[int, list[Sitting]]:
         | Q(edition__in={sitting.edition_id for sitting in sittings})
     )
     # Chosen by four numbers each: a teacher of ten years has hundreds, and each carries a whole paper.
-    rows = list(closed.exclude(opened_at=None).values_list("pk", "edition_id", "owner_id", "opened_at", named=True))
+    narrow = closed.exclude(opened_at=None).values_list("pk", "edition_id", "owner_id", "opened_at")
+    rows = [_Closed(*row) for row in narrow]
     chosen: dict[int, list[int]] = {}
     for sitting in sittings:
         if sitting.opened_at is None:
