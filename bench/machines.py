@@ -19,7 +19,7 @@ from tests.e2e.serving import ROOT, environment, free_port, school_in, start
 
 MOST_ANSWERS_A_SECOND = 70.0
 """The rate is bounded, so that more students answer more seldom."""
-SIZES = (100, 250, 500, 1_000, 2_000)
+SIZES = (250, 1_000, 2_000)
 
 
 def crowd(students: int) -> Crowd:
@@ -33,7 +33,7 @@ def service(processes: int, postgresql: bool) -> Iterator[tuple[list[str], "str 
     with ExitStack() as stack:
         data = Path(stack.enter_context(tempfile.TemporaryDirectory())) / "school"
         school_in(data, demo=True)
-        more = dict[str, str]()
+        more = {"VERSO_CONNECTIONS": "20000"}
         if postgresql:
             more["DATABASE_URL"] = stack.enter_context(servers.postgres(safe=True))
             subprocess.run(

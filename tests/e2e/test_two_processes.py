@@ -10,12 +10,13 @@ import time
 import zipfile
 from collections import Counter
 from collections.abc import Callable, Iterator
-from contextlib import closing, contextmanager
+from contextlib import ExitStack, closing, contextmanager
 from datetime import UTC, date, datetime, timedelta
 from decimal import Decimal
 from http.client import HTTPException
 from pathlib import Path
 from typing import Any
+from urllib.error import HTTPError
 from uuid import UUID, uuid4
 
 import psycopg
@@ -181,7 +182,8 @@ def within(seconds: float, holds: Callable[[], bool]) -> bool:
 def test_one_sitting_over_two_processes_outlives_one_of_them(tmp_path: Path, cluster: str) -> None:
     data = tmp_path / "school"
     school_in(data, demo=True)
-    with servers.redis() as redis, database_of_its_own(cluster) as database:
+    with ExitStack() as until_away, database_of_its_own(cluster) as database:
+        redis = until_away.enter_context(servers.redis())
         assert manage(data, "move_school", database).returncode == 0
         more = {"DATABASE_URL": database, "REDIS_URL": redis}
         ports = free_port(), free_port()
@@ -189,6 +191,13 @@ def test_one_sitting_over_two_processes_outlives_one_of_them(tmp_path: Path, clu
         addresses = [f"http://127.0.0.1:{port}" for port in ports]
         try:
             _over_both(addresses, first, database)
+            # Without Redis nobody is told at once, and everybody still gets in and is refused in words.
+            until_away.close()
+            phone = Phone(addresses[1])
+            with pytest.raises(HTTPError) as refused:
+                phone.call("student/join", {"code": "none", "pass_phrase": "kelp-1"})
+            assert refused.value.code == 404
+            assert phone.call("sign-in", {"username": "brandt", "password": "kestrel-bay"})["name"]
         finally:
             for server in (first, second):
                 server.terminate()

@@ -69,7 +69,10 @@ def _stand_by() -> None:
         try:
             own.ensure_connection()
             with own.cursor() as cursor:
-                cursor.execute("SELECT pg_try_advisory_lock(%s)" if not had else "SELECT true OR %s > 0", [WORK])
+                if had:
+                    cursor.execute("SELECT 1")  # whether the session is still there
+                else:
+                    cursor.execute("SELECT pg_try_advisory_lock(%s)", [WORK])
                 mine = bool(cursor.fetchone()[0])
         except DatabaseError:
             if had:

@@ -13,6 +13,8 @@ COMMANDS = {
     "serve": "serve the school; back-up and migration first, where this version needs one",
     "backup": "one archive of the whole school, made while it is used, read back and checked",
     "restore": "the school of a back-up; what stands there now is put aside",
+    "move": "the school to PostgreSQL (postgresql://…), or back into its folder (sqlite); row by row",
+    "work": "the work in the background, beside several processes that serve",
     "doctor": "look at database, disk, clock, mail, fonts, addresses; changes nothing",
 }
 
@@ -43,10 +45,16 @@ def main(arguments: Sequence[str] | None = None) -> None:
         sys.argv = ["verso-mark serve", "--line", "Verso Mark serves; Ctrl C stops it.", *rest]
         serve.main()
         return
+    if options.command == "work":
+        from . import work
+
+        work.main()
+        return
     from django.core.management import execute_from_command_line
 
-    names = {"backup": "backup_school", "restore": "restore_school", "doctor": "doctor"}
-    if options.command != "restore" and not (data / "verso.sqlite3").exists():
+    names = {"backup": "backup_school", "restore": "restore_school", "doctor": "doctor", "move": "move_school"}
+    is_elsewhere = bool(os.environ.get("DATABASE_URL"))
+    if options.command != "restore" and not is_elsewhere and not (data / "verso.sqlite3").exists():
         sys.exit(f"verso-mark: there is no school in {data}; --data names another folder.")
     execute_from_command_line(["verso-mark", names[options.command], *rest])
 

@@ -16,8 +16,8 @@ from uvicorn.protocols.http.httptools_impl import HttpToolsProtocol
 from uvicorn.protocols.websockets.websockets_sansio_impl import WebSocketsSansIOProtocol
 
 HEADERS_WITHIN_SECONDS = 10.0
-MOST_CONNECTIONS_FROM_ONE_ADDRESS = 1_500
-"""A school behind one address has a socket and a few connections for each of its devices."""
+MOST_CONNECTIONS_FROM_ONE_ADDRESS = int(os.environ.get("VERSO_CONNECTIONS", "1500"))
+"""A school behind one address has a socket and a few connections for each of its devices; a proxy has everybody's."""
 _connections: Counter[str] = Counter()
 
 

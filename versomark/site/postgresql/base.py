@@ -21,6 +21,9 @@ def key(kind: int, number: int = 0) -> int:
 WORK = key(4)
 """Held, for as long as its session lasts, by the process that does the work in the background."""
 
+MIGRATION = key(5)
+"""Held while tables are changed."""
+
 
 def statement(area: turns.Area) -> str:
     """What a transaction of this area asks for, from the outside in."""

@@ -8,6 +8,7 @@ from django.core.management.base import BaseCommand, CommandError
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 
+from versomark.site.postgresql.base import MIGRATION
 from versomark.upkeep.archive import BadBackup
 from versomark.upkeep.backups import BEFORE_MIGRATION, dump_before_migration, make_backup, take_old_away
 
@@ -17,6 +18,18 @@ class Command(BaseCommand):
     requires_system_checks = ()
 
     def handle(self, *args: Any, **options: Any) -> None:
+        if connection.vendor != "postgresql":
+            self._bring()
+            return
+        # Of several processes that start at once one changes the tables, and the others find them changed.
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT pg_advisory_lock(%s)", [MIGRATION])
+            try:
+                self._bring()
+            finally:
+                cursor.execute("SELECT pg_advisory_unlock(%s)", [MIGRATION])
+
+    def _bring(self) -> None:
         executor = MigrationExecutor(connection)
         plan = executor.migration_plan(executor.loader.graph.leaf_nodes())
         if not plan:
