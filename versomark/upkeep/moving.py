@@ -22,11 +22,13 @@ from django.db.models.sql import InsertQuery
 
 from versomark.school.bank.public import index_everything
 
+from .archive import BadBackup
+
 AT_ONCE = 1_000
 """Rows that are read and written together."""
 
 
-class NotTheSame(RuntimeError):
+class NotTheSame(BadBackup):
     """A database could not be made the same as another; the message says where it ended."""
 
 
