@@ -3,6 +3,7 @@ goes on this machine, which the students' devices share with it. Loopback only; 
 
 import asyncio
 import json
+import os
 import subprocess
 import sys
 import tempfile
@@ -19,7 +20,7 @@ from tests.e2e.serving import ROOT, environment, free_port, school_in, start
 
 MOST_ANSWERS_A_SECOND = 70.0
 """The rate is bounded, so that more students answer more seldom."""
-SIZES = (250, 1_000, 2_000)
+SIZES = [int(size) for size in os.environ.get("VERSO_CROWDS", "250,1000,2000").split(",")]
 
 
 def crowd(students: int) -> Crowd:
