@@ -9,7 +9,8 @@ DOORS = {"public", "schemas", "schemas_student"}
 
 
 class DomainDoors(Contract):
-    """A domain shows others `public`, and what it sends as JSON; models may name each other for their foreign keys.
+    """A domain shows others `public`, and what it sends as JSON; models, and the
+    `models_*` beside them, may name those of others for their foreign keys.
 
     What puts the product together (`outside`) may also enter by `api`, `apps`, `signals` and the like: it is not asked.
     """
@@ -33,7 +34,7 @@ class DomainDoors(Contract):
             for importer in graph.find_modules_that_directly_import(imported):
                 if domain(importer) == domain(imported) or any(importer.startswith(name) for name in outside):
                     continue
-                between_models = door == "models" and importer.endswith(".models")
+                between_models = door == "models" and importer.rsplit(".", 1)[1].partition("_")[0] == "models"
                 at_start = door == "signals" and importer.endswith(".apps")
                 if door not in DOORS and not between_models and not at_start:
                     wrong.extend(graph.get_import_details(importer=importer, imported=imported))

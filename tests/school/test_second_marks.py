@@ -22,7 +22,7 @@ from versomark.school.classes.services import share_class
 from versomark.school.delivery import services
 from versomark.school.delivery.models import Sitting
 from versomark.school.errors import DomainError
-from versomark.school.grading.models import Mark, MarkingPass
+from versomark.school.grading.models import READINGS, Mark, MarkingPass
 from versomark.school.grading.queries import marks_of
 from versomark.school.grading.second_marking import Plan, end_second, left_in, plan_second
 from versomark.school.grading.services import MarkGiven
@@ -196,7 +196,7 @@ class TwoReadings(RuleBasedStateMachine):
 
     @rule(
         desk=st.integers(1, 4),
-        turn=st.sampled_from(list(MarkingPass)),
+        turn=st.sampled_from(READINGS),
         halves=st.integers(0, 8),
         draft=st.booleans(),
     )

@@ -21,6 +21,7 @@ from versomark.school.delivery import services
 from versomark.school.delivery.models import Sitting
 from versomark.school.editions.external import keep_described, make_described
 from versomark.school.editions.services import freeze
+from versomark.school.grading.models import Pile
 from versomark.school.paper.models import Page, Reading, ReviewDecision, Scan
 from versomark.school.paper.printing import print_batch
 from versomark.school.paper.scanning import picture_of
@@ -94,6 +95,10 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
     stimulus = make_stimulus(school.teacher, "Passage", "Text")
     page = scanned_page(school, sitting)
     reading = Reading.objects.create(page=page, item="x", state="faint", confidence=0, x_mm=0, y_mm=0, w_mm=1, h_mm=1)
+    pile = Pile.objects.create(edition=sitting.edition, head=school.teacher, way="next", seed=1)
+    pile.of_sittings.create(sitting=sitting)
+    marker = pile.markers.create(teacher=school.teacher)
+    agreed = pile.agreed.create(seat=sitting.seats.all()[0], item="x", points={}, by=school.teacher)
     settling = ReviewDecision.objects.create(reading=reading, answer="", by=school.teacher)
     return sitting, {
         "department_id": str(Department.objects.create(school=school.teacher.school, name="Physics").pk),
@@ -127,6 +132,9 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
         "marks_id": str(given_elsewhere(school, sitting).pk),
         "material_id": str(Material.objects.create(owner=school.teacher, title="Help").pk),
         "term_id": str(Term.objects.create(owner=school.teacher, name="Autumn", starts=DAY, ends=DAY).pk),
+        "pile_id": str(pile.pk),
+        "marker_id": str(marker.pk),
+        "agreed_id": str(agreed.pk),
         "person_id": str(school.teacher.pk),
         "entry_id": str(SignedIn.objects.filter(teacher=school.teacher)[0].pk),
         "view_id": str(SavedView.objects.create(owner=school.teacher, name="Mine", address="/records/1").pk),

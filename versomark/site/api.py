@@ -34,6 +34,7 @@ from versomark.school.grading.api import router as marking
 from versomark.school.grading.api_answer_groups import router as same_answers
 from versomark.school.grading.api_key_decisions import router as settling
 from versomark.school.grading.api_offline_package import router as away
+from versomark.school.grading.api_piles import router as shared_piles
 from versomark.school.grading.api_remarks import router as remarks
 from versomark.school.grading.api_second_marking import router as second_marks
 from versomark.school.http import Problem, refusal
@@ -115,6 +116,7 @@ for router in (
     away,
     marking,
     remarks,
+    shared_piles,
     second_marks,
     same_answers,
     results,

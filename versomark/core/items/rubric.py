@@ -1,5 +1,6 @@
 """Rubrics: criteria with a maximum each, levels in words, and sample answers with their marks."""
 
+import operator
 from collections.abc import Mapping
 from fractions import Fraction
 from typing import Annotated
@@ -28,12 +29,14 @@ class Criterion(Frozen):
 
 
 class Exemplar(Frozen):
-    """A sample answer and what it earns; points by criterion id."""
+    """A sample answer and what it earns; points and why, by criterion id."""
 
     id: OptionId
     name: Words = ""
     text: RichText = ""
     points: dict[OptionId, HalfPoints] = {}
+    reasons: Annotated[dict[OptionId, Words], Field(exclude_if=operator.not_)] = {}
+    """Not stored where nobody gives one, so that what is frozen without keeps its fingerprint."""
     remark: Annotated[str, Field(max_length=1000)] = ""
 
 

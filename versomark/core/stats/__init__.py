@@ -10,6 +10,8 @@ from .items import (
     option_shares_by_group,
     rest_discrimination,
 )
+from .marker_severity import Closeness, adjusted, closeness, shrunk
+from .pairs import MarkLine, Misfit, PairMeasures, marks_through, measure_pairs, misfits
 from .raters import (
     Agreement,
     Estimate,
@@ -26,18 +28,24 @@ from .whole_test import Distribution, Reliability, distribution, reliability
 
 __all__ = [
     "Agreement",
+    "Closeness",
     "Distribution",
     "Estimate",
     "Intraclass",
     "ItemMeasures",
+    "MarkLine",
+    "Misfit",
     "Move",
+    "PairMeasures",
     "Reliability",
     "RoundAnswer",
     "RoundsCompared",
     "ScoreBlocks",
     "TakingPart",
+    "adjusted",
     "agreement",
     "all_known",
+    "closeness",
     "cohen_kappa",
     "compare_rounds",
     "distribution",
@@ -45,6 +53,9 @@ __all__ = [
     "item_measures",
     "known",
     "krippendorff_alpha",
+    "marks_through",
+    "measure_pairs",
+    "misfits",
     "not_reached",
     "omitted_and_not_reached",
     "option_shares_by_group",
@@ -52,6 +63,7 @@ __all__ = [
     "reliability",
     "rest_discrimination",
     "severity",
+    "shrunk",
     "taking_part",
     "trace_groups",
     "wilson",

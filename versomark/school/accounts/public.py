@@ -8,12 +8,14 @@ from . import languages, security_log
 from .departments import department_of, departments_of
 from .models import Role, School, SecurityEvent, Teacher
 from .people import must_be_admin
+from .services import colleagues_of
 
 __all__ = [
     "Role",
     "School",
     "SecurityEvent",
     "Teacher",
+    "colleagues_of",
     "department_of",
     "departments_of",
     "languages",

@@ -203,4 +203,22 @@ WORDS: dict[EventKind, Callable[[Facts], str]] = {
         "marked away from the desk: {marks} marks and {files} files put in", marks=facts["marks"], files=facts["files"]
     ),
     EventKind.ANSWER_JUDGED: _judged,
+    EventKind.PILE_SHARED: lambda facts: _n(
+        "answers shared out to {count} marker",
+        "answers shared out to {count} markers",
+        facts["markers"],
+        count=facts["markers"],
+    ),
+    EventKind.PILE_ENDED: _same(N_("the shared pile is ended")),
+    EventKind.SEVERITY_ADJUSTED: lambda facts: _(
+        "question {number}: {points} points on the marks of {marker}, for how strictly they mark",
+        number=facts["number"],
+        points=in_figures(facts["points"], "+.2f"),
+        marker=facts["marker"],
+    ),
+    EventKind.SEVERITY_AS_MARKED: lambda facts: _(
+        "question {number}: the marks of {marker} count as they were given",
+        number=facts["number"],
+        marker=facts["marker"],
+    ),
 }

@@ -120,6 +120,10 @@ class EventKind(models.TextChoices):
     NAMES_SHOWN = "names shown"
     MARKED_AWAY = "marked away"
     ANSWER_JUDGED = "answer judged"
+    PILE_SHARED = "pile shared"
+    PILE_ENDED = "pile ended"
+    SEVERITY_ADJUSTED = "severity adjusted"
+    SEVERITY_AS_MARKED = "severity as marked"
 
 
 class SittingEvent(models.Model):

@@ -19,14 +19,18 @@ from versomark.school.delivery.public import Seat, Sitting
 from versomark.school.grading.public import (
     Mark,
     MarkingPass,
+    Moved,
     Remark,
     Shown,
+    adjustments_in,
     current_mark,
     marks_by_pass,
+    moved_by,
     overrides_in,
     remarks_on,
     results_in,
     returned_to,
+    scaled,
 )
 from versomark.school.responses.public import responses_of
 from versomark.school.room.public import not_asked
@@ -82,6 +86,9 @@ class ShownQuestion(BaseModel):
     """What was written, where it was written at length."""
     marks: float | None
     of: float | None
+    moved: float
+    """How much of the marks was added, or taken off below 0, for how strictly their marker marked; 0 for nothing, and
+    where no marks are shown."""
     levels: list[ShownLevel]
     comment: str
     remarks: list[ShownRemark]
@@ -91,6 +98,11 @@ class ShownQuestion(BaseModel):
     right: str
     """The right answer, where it is shown."""
     why: RichText
+
+    @property
+    def lowered(self) -> float:
+        """How much was taken off; a number that a sentence can say."""
+        return max(0.0, -self.moved)
 
 
 class ShownSkill(BaseModel):
@@ -133,7 +145,7 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
     took = table.taken[0]
     earned = {column.id: (float(table.points[0, j]), column.max) for j, column in enumerate(table.items) if took[j]}
     not_chosen = {column.id for j, column in enumerate(table.items) if not took[j]}
-    turns = marks_by_pass(sitting, [seat.pk])
+    turns, adjustments = marks_by_pass(sitting, [seat.pk]), adjustments_in(sitting)
     result = results_in(sitting, [seat.pk])[0]
     overall = seat.overall_comments.first()
     shows_total = shown.marks and not is_total_held(seat, result.waiting)
@@ -150,7 +162,8 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
         remarks = remarks_on(seat, item.ref, [MarkingPass.FIRST, MarkingPass.AGREED]) if mark else []
         question = _question(about, given.get(item.ref), earned.get(item.ref), mark, remarks, shown)
         files = [ShownFile(id=entry.pk, name=entry.name) for entry in returned_to(seat, item.ref)] if mark else []
-        questions.append(question.model_copy(update={"returned": files}))
+        moved = _moved(adjustments, seat, item, mark) if mark and shown.marks else 0.0
+        questions.append(question.model_copy(update={"returned": files, "moved": moved}))
     return StudentResult(
         title=edition.title,
         student=seat.student.short_name,
@@ -243,6 +256,7 @@ def _question(
         if isinstance(response, FileResponse)
         else [],
         returned=[],
+        moved=0,
         right=content.key_fully() if shown.answers and content.marked_by == "key" else "",
         why=content.rationale if shown.answers else "",
     )
@@ -257,6 +271,13 @@ def _verdict(given: bool, to_mark: bool, earned: tuple[float, float] | None) -> 
     if points > 0:
         return "partly right"
     return "not right" if given else "nothing given"
+
+
+def _moved(adjustments: Moved | None, seat: Seat, item: EditionItem, mark: Mark) -> float:
+    given = scaled(item.content, mark)
+    if adjustments is None or given is None or mark.turn != MarkingPass.FIRST or not isinstance(item.content, ByRubric):
+        return 0.0
+    return moved_by(adjustments, item.content, (seat.pk, item.ref), mark, given) - given
 
 
 def _levels(content: ByRubric, mark: Mark, shown: Shown) -> list[ShownLevel]:

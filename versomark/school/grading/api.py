@@ -13,7 +13,7 @@ from versomark.school.errors import DomainError
 from versomark.school.http import Done, attachment, file_out, teacher_of
 from versomark.school.tables_out import CSV_TYPE, SHEET_TYPE, csv_file, workbook
 
-from . import answer_groups, markers, numbers, offline_package, remarks, services, work
+from . import answer_groups, door, markers, numbers, offline_package, pile_checks, piles, remarks, services, work
 from . import second_marking as second
 from .api_remarks import remark_line, turns_seen
 from .history import HEADS, history_of
@@ -72,6 +72,7 @@ def waiting(request: HttpRequest) -> list[WaitingSitting]:
                 second_left=second_left,
                 agree_left=agree_left,
                 to_choose=services.beside_in(sitting).values("seat", "item", "turn").distinct().count(),
+                pile=pile.pk if (pile := piles.open_pile(sitting)) else None,
                 typed=next(iter(answer_groups.typed_items(sitting)), ""),
             )
         )
@@ -87,7 +88,7 @@ def marking(request: HttpRequest, sitting_id: int, turn: TurnName = "first") -> 
         raise DomainError(_("Nothing in this test is marked by a person."))
     seats = numbers.numbered(sitting)
     hidden = numbers.names_hidden(sitting)
-    entries = _entries(sitting, seats, MarkingPass(turn))
+    entries = _entries(sitting, seats, MarkingPass("first" if turn == "pile" else turn))
     bookmark = Bookmark.objects.filter(teacher=teacher, sitting=sitting).first() if turn == "first" else None
     second_left, agree_left = second.left_in(sitting)
     out = waived_in([sitting])[sitting.pk]
@@ -99,7 +100,7 @@ def marking(request: HttpRequest, sitting_id: int, turn: TurnName = "first") -> 
     first = next(iter([*waits, *filled, *items]))
     wanted = "waiting" if first in waits else "kept"
     begin = next((entry.number for entry in entries[first] if entry.state == wanted), next(iter(seats), 0))
-    edition = sitting.edition.read()
+    edition, pile = sitting.edition.read(), piles.open_pile(sitting)
     numbers_of = {item.ref: place for place, item in enumerate(edition.items(), start=1)}
     return MarkingPage(
         sitting=sitting.pk,
@@ -128,6 +129,8 @@ def marking(request: HttpRequest, sitting_id: int, turn: TurnName = "first") -> 
         by_student=bool(at and at.by_student),
         order=at.order if at else "number",  # type: ignore[arg-type]
         turn=turn,
+        pile=pile.pk if pile else None,
+        leads_pile=pile is not None and pile.head_id == teacher.pk,
         second=procedure_of(sitting) is not None,
         second_left=second_left,
         agree_left=agree_left,
@@ -202,22 +205,28 @@ def history(request: HttpRequest, sitting_id: int, form: Literal["csv", "xlsx"])
 
 @router.get("/sittings/{int:sitting_id}/marking/{item}/{int:number}", response=AnswerPage)
 def answer(request: HttpRequest, sitting_id: int, item: str, number: int, turn: TurnName = "first") -> AnswerPage:
-    sitting = _sitting(request, sitting_id)
+    at = door.at_work(teacher_of(request), sitting_id, number, turn, item)
+    sitting, seat = at.sitting, at.seat
     rubric_item(sitting, item)
-    seat = numbers.seat_at(sitting, number)
     response = services.responses_in(sitting, [seat])[seat.pk].get(item)
-    seen = work.work_of(response, numbers.names_hidden(sitting))
+    seen = work.work_of(response, at.names_hidden)
     turns = marks_by_pass(sitting, [seat.pk])
-    standing = turns[MarkingPass(turn)].get((seat.pk, item))
-    if standing is not None and standing.state == MarkState.DRAFT:
+    standing = turns[at.turn].get((seat.pk, item))
+    if at.checks:
+        standing = pile_checks.own_check(teacher_of(request), seat, item)
+    elif standing is not None and standing.state == MarkState.DRAFT:
         # What a colleague has begun is theirs until they keep it.
-        drafts = services.own_drafts(teacher_of(request), seat, item, MarkingPass(turn))
+        drafts = services.own_drafts(teacher_of(request), seat, item, at.turn)
         standing = drafts.filter(answer=standing.answer).select_related("by").first()
-    beside = services.beside_in(sitting, [seat.pk]).filter(item=item, turn=turn).select_related("by")
-    marks = seat.marks.filter(item=item).select_related("by")
+    beside = services.beside_in(sitting, [seat.pk]).filter(item=item, turn=at.turn).select_related("by")
+    marks = seat.marks.filter(item=item).exclude(turn=MarkingPass.CHECK).select_related("by")
+    if at.checks:
+        marks = seat.marks.filter(item=item, turn=at.turn, by=teacher_of(request)).select_related("by")
     # Each reads blind to the other, until both are there and are to be agreed on.
     both = turn == "agreed"
     others = [turns[entry].get((seat.pk, item)) for entry in (MarkingPass.FIRST, MarkingPass.SECOND)] if both else []
+    # Whoever marks a shared pile has one answer of a student before them, and not all of their work.
+    overall = seat.overall_comments.first() if at.marker is None else None
     return AnswerPage(
         number=number,
         text=seen.text,
@@ -227,28 +236,44 @@ def answer(request: HttpRequest, sitting_id: int, item: str, number: int, turn: 
         given=response is not None,
         mark=_line(standing, request) if standing else None,
         beside=[_line(mark, request) for mark in beside],
-        history=[_line(mark, request) for mark in (marks if both else marks.filter(turn=turn))],
+        history=[_line(mark, request) for mark in (marks if both else marks.filter(turn=at.turn))],
         others=[_line(mark, request) for mark in others if mark],
         remarks=[
-            remark_line(remark, request) for remark in remarks.remarks_on(seat, item, turns_seen(MarkingPass(turn)))
+            remark_line(remark, request)
+            for remark in remarks.remarks_on(seat, item, turns_seen(at.turn))
+            if not at.checks or remark.by_id == teacher_of(request).pk
         ],
         returned=[
             ReturnedLine(id=entry.pk, name=entry.name, by=entry.by.name)
-            for entry in (offline_package.returned_to(seat, item) if turn != "second" else [])
+            for entry in (offline_package.returned_to(seat, item) if turn in ("first", "agreed") else [])
         ],
-        overall=overall.text if (overall := seat.overall_comments.first()) else "",
+        overall=overall.text if overall else "",
         overall_id=overall.pk if overall else None,
         overall_by=overall.by.name if overall else "",
+        work=numbers.work_token(seat, item),
+        again=pile_checks.asked_again(teacher_of(request), seat, item),
     )
 
 
 @router.put("/sittings/{int:sitting_id}/marking/{item}/{int:number}", response=Kept)
 def give(request: HttpRequest, sitting_id: int, item: str, number: int, body: MarkBody) -> Kept:
-    sitting, teacher = _sitting(request, sitting_id), teacher_of(request)
-    seat = numbers.seat_at(sitting, number)
-    turn = MarkingPass(body.turn)
+    teacher = teacher_of(request)
+    at = door.at_work(teacher, sitting_id, number, body.turn, item)
+    sitting, seat, turn = at.sitting, at.seat, at.turn
+    if body.work and body.work != numbers.work_token(seat, item):
+        raise DomainError(_("The numbers of this sitting have changed. Open the answer again."), status=409)
     given = services.MarkGiven(body.points, body.comment, body.draft, body.seen, turn)
+    if at.checks:
+        mark = pile_checks.keep_check(teacher, seat, item, given)
+        content = rubric_item(sitting, item)[1]
+        response = services.responses_in(sitting, [seat])[seat.pk].get(item)
+        entry = _entry(number, content, True, mark, response, False)
+        return Kept(mark=_line(mark, request), entry=entry, stands=True, other=None, comments=_comments(request, item))
+    if at.marker is None and (pile := piles.in_other_hands(teacher, seat)):
+        raise DomainError(_("{name} has shared these answers out as a pile. Mark them there.", name=pile.head.name))
     outcome = services.give(teacher, seat, item, given)
+    if not given.draft:
+        pile_checks.looked_again(teacher, seat, item)
     standing = current_marks(sitting, [seat.pk], turn).get((seat.pk, item))
     entry = next(entry for entry in _entries(sitting, {number: seat}, turn)[item] if entry.number == number)
     return Kept(
@@ -263,9 +288,9 @@ def give(request: HttpRequest, sitting_id: int, item: str, number: int, body: Ma
 @router.post("/sittings/{int:sitting_id}/marking/{item}/{int:number}/choice", response=Done)
 def choose(request: HttpRequest, sitting_id: int, item: str, number: int, body: MarkChoiceRequest) -> Done:
     """Of marks that two gave at the same time, the one that counts."""
-    sitting = _sitting(request, sitting_id)
-    rubric_item(sitting, item)
-    services.choose(teacher_of(request), numbers.seat_at(sitting, number), item, MarkingPass(body.turn), body.mark)
+    at = door.at_work(teacher_of(request), sitting_id, number, body.turn, item)
+    rubric_item(at.sitting, item)
+    services.choose(teacher_of(request), at.seat, item, at.turn, body.mark)
     return Done()
 
 
@@ -281,21 +306,23 @@ def here(request: HttpRequest, sitting_id: int, body: MarkerAtRequest) -> list[M
 
 
 @router.get("/sittings/{int:sitting_id}/marking/{item}/{int:number}/handwriting.jpg", response={200: None})
-def handwriting(request: HttpRequest, sitting_id: int, item: str, number: int) -> HttpResponse:
-    sitting = _sitting(request, sitting_id)
-    seat = numbers.seat_at(sitting, number)
-    response = services.responses_in(sitting, [seat])[seat.pk].get(item)
-    return HttpResponse(work.handwriting(seat, item, response), content_type="image/jpeg")
+def handwriting(
+    request: HttpRequest, sitting_id: int, item: str, number: int, turn: TurnName = "first"
+) -> HttpResponse:
+    at = door.at_work(teacher_of(request), sitting_id, number, turn, item)
+    response = services.responses_in(at.sitting, [at.seat])[at.seat.pk].get(item)
+    return HttpResponse(work.handwriting(at.seat, item, response), content_type="image/jpeg")
 
 
 @router.get("/sittings/{int:sitting_id}/marking/{item}/{int:number}/files/{int:place}", response={200: None})
-def file(request: HttpRequest, sitting_id: int, item: str, number: int, place: int) -> FileResponse:
+def file(
+    request: HttpRequest, sitting_id: int, item: str, number: int, place: int, turn: TurnName = "first"
+) -> FileResponse:
     """As an attachment only, whatever it is."""
-    sitting = _sitting(request, sitting_id)
-    seat = numbers.seat_at(sitting, number)
-    response = services.responses_in(sitting, [seat])[seat.pk].get(item)
-    path = work.file_of(seat, response, place)
-    shown = work.work_of(response, numbers.names_hidden(sitting)).files[place - 1]
+    at = door.at_work(teacher_of(request), sitting_id, number, turn, item)
+    response = services.responses_in(at.sitting, [at.seat])[at.seat.pk].get(item)
+    path = work.file_of(at.seat, response, place)
+    shown = work.work_of(response, at.names_hidden).files[place - 1]
     return attachment((path, shown.name))
 
 

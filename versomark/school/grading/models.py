@@ -25,6 +25,12 @@ class MarkingPass(models.TextChoices):
     """Given blind to the first."""
     AGREED = "agreed"
     """Given where the two were too far apart."""
+    CHECK = "check"
+    """Given to an answer of a shared pile that was agreed on before; counts for nothing but its marker."""
+
+
+READINGS = (MarkingPass.FIRST, MarkingPass.SECOND, MarkingPass.AGREED)
+"""Those from which the mark of an answer comes."""
 
 
 class Mark(models.Model):
@@ -348,3 +354,50 @@ class Release(models.Model):
 
     def __str__(self) -> str:
         return f"{self.sitting}: {'all' if self.seat is None else self.seat}"
+
+
+# Django looks for models here.
+from .models_piles import (  # noqa: E402
+    AgreedAnswer,
+    LookAgain,
+    Pile,
+    PileHold,
+    PileMarker,
+    PileNames,
+    PileNumber,
+    PileSitting,
+    SeverityAdjustment,
+)
+
+__all__ = [
+    "READINGS",
+    "AgreedAnswer",
+    "AwayUpload",
+    "Bookmark",
+    "CurrentMark",
+    "ExcludedStudent",
+    "GroupMark",
+    "HiddenNames",
+    "KeyDecision",
+    "Lateness",
+    "LookAgain",
+    "ManualTotal",
+    "Mark",
+    "MarkChoice",
+    "MarkState",
+    "MarkingPass",
+    "OverallComment",
+    "OwnComment",
+    "Pile",
+    "PileHold",
+    "PileMarker",
+    "PileNames",
+    "PileNumber",
+    "PileSitting",
+    "Release",
+    "Remark",
+    "ReturnedFile",
+    "SecondMarking",
+    "SeverityAdjustment",
+    "WaivedItem",
+]

@@ -20,7 +20,19 @@ from .models import (
 )
 from .numbers import names_hidden
 from .offline_package import returned_to, stored_file
-from .queries import by_hand, current_mark, marks_by_pass, overrides_in, overrides_position, waiting_in, waived_in
+from .queries import (
+    Moved,
+    adjustments_in,
+    by_hand,
+    current_mark,
+    marks_by_pass,
+    moved_by,
+    overrides_in,
+    overrides_position,
+    scaled,
+    waiting_in,
+    waived_in,
+)
 from .release import Shown, release, shown_in, shown_to, withdraw
 from .remarks import remarks_on
 from .second_marking import levels_of, marked_twice
@@ -51,12 +63,14 @@ __all__ = [
     "MarkState",
     "MarkingPass",
     "Missing",
+    "Moved",
     "OverallComment",
     "Release",
     "Remark",
     "ReturnedFile",
     "SecondMarking",
     "Shown",
+    "adjustments_in",
     "by_hand",
     "current_mark",
     "empty_in",
@@ -68,6 +82,7 @@ __all__ = [
     "levels_of",
     "marked_twice",
     "marks_by_pass",
+    "moved_by",
     "names_hidden",
     "overrides_in",
     "overrides_position",
@@ -76,6 +91,7 @@ __all__ = [
     "results_in",
     "returned_to",
     "rule_from",
+    "scaled",
     "set_lateness",
     "set_total",
     "shown_in",

@@ -9,11 +9,14 @@ from versomark.core.editions import EditionItem
 from versomark.core.items.by_rubric import ByRubric
 from versomark.core.language import _
 from versomark.core.scoring import KeyOverride, ScoringOverrides, counted, to_mark
+from versomark.core.stats import adjusted
 from versomark.school.delivery.public import SeatState, Sitting
 from versomark.school.errors import NotFound
 from versomark.school.responses.public import CurrentAnswer, responses_of
 
 from .models import (
+    READINGS,
+    AgreedAnswer,
     CurrentMark,
     GroupMark,
     HiddenNames,
@@ -23,6 +26,7 @@ from .models import (
     MarkingPass,
     MarkState,
     SecondMarking,
+    SeverityAdjustment,
     WaivedItem,
 )
 from .numbers import names_hidden
@@ -104,15 +108,44 @@ def marks_of(
     marks: dict[str, dict[str, float]] = {}
     if not contents:
         return marks
-    turns, second = marks_by_pass(sitting, seat_ids), procedure_of(sitting)
+    turns, second, moved = marks_by_pass(sitting, seat_ids), procedure_of(sitting), adjustments_in(sitting)
     weights = weights_in(sitting) if weights is None else weights
     for place in set().union(*turns.values()):
         content = contents.get(place[1])
-        first, again, agreed = (scaled(content, turns[turn].get(place), weights.get(place[1])) for turn in MarkingPass)
+        first, again, agreed = (scaled(content, turns[turn].get(place), weights.get(place[1])) for turn in READINGS)
+        if first is not None and moved and isinstance(content, ByRubric):
+            first = moved_by(moved, content, place, turns[MarkingPass.FIRST][place], first)
         counts = counted(first, again, agreed, second.tolerance, second.mean) if second else first
         if counts is not None:
             marks.setdefault(str(place[0]), {})[place[1]] = counts
     return marks
+
+
+class Moved(NamedTuple):
+    """What is added to the first marks of a sitting for how harsh their markers were measured to be."""
+
+    points: Mapping[tuple[int, str], float]
+    """By teacher and item, in points of the rubric."""
+    agreed: frozenset[Place]
+    """Answers whose mark was agreed on, and is moved by nothing."""
+
+
+def adjustments_in(sitting: Sitting) -> Moved | None:
+    """None where nothing is moved."""
+    rows = SeverityAdjustment.objects.filter(pile__of_sittings__sitting=sitting, taken_back_at=None)
+    points = {(row.marker.teacher_id, row.item): row.points for row in rows.select_related("marker").order_by("pk")}
+    if not points:
+        return None
+    agreed = AgreedAnswer.objects.filter(pile__of_sittings__sitting=sitting)
+    return Moved(points, frozenset(agreed.values_list("seat", "item")))
+
+
+def moved_by(moved: Moved, content: ByRubric, place: Place, mark: Mark, value: float) -> float:
+    """A first mark, on the scale of its item, as it counts."""
+    points = moved.points.get((mark.by_id, place[1]), 0.0)
+    if not points or place in moved.agreed or not content.rubric.total:
+        return value
+    return adjusted(value, points * content.marks / content.rubric.total, content.marks)
 
 
 def procedure_of(sitting: Sitting) -> SecondMarking | None:
@@ -176,11 +209,18 @@ def overrides_position(sittings: Sequence[Sitting]) -> dict[int, list[object]]:
         for entry in SecondMarking.objects.filter(sitting__in=list(marks)).values_list("sitting", "tolerance", "mean")
     }
     hidden = set(HiddenNames.objects.filter(sitting__in=list(marks), shown_at=None).values_list("sitting", flat=True))
+    moved: dict[int, list[int]] = {pk: [] for pk in marks}
+    adjustments = SeverityAdjustment.objects.filter(pile__of_sittings__sitting__in=list(marks), taken_back_at=None)
+    for pk, adjustment in adjustments.order_by("pk").values_list("pile__of_sittings__sitting", "pk"):
+        if pk in moved:
+            moved[pk].append(adjustment)
     return {
         pk: [
             *marks[pk],
             *second.get(pk, ()),
             pk in hidden,
+            "moved",
+            *moved[pk],
             *sorted(entry.pk for entry in settled[pk].values()),
             "same",
             *sorted(entry.pk for entry in same[pk]),

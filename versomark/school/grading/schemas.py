@@ -11,12 +11,12 @@ from versomark.core.items.rubric import Rubric
 from versomark.core.text import RichText
 
 from . import remarks
-from .models import MarkingPass
 
 Order = Literal["number", "chance", "short", "unmarked"]
 
 
-TurnName = Literal["first", "second", "agreed"]
+TurnName = Literal["first", "second", "agreed", "pile"]
+"""Which reading; `pile` is that of a marker to whom answers of a shared pile are handed out."""
 
 
 class WaitingItem(Schema):
@@ -42,6 +42,8 @@ class WaitingSitting(Schema):
     """Answers whose two marks are too far apart and not agreed on."""
     to_choose: int
     """Answers with two marks that were given at the same time, between which nobody has chosen."""
+    pile: int | None
+    """The open pile in which its answers are shared out."""
     typed: str
     """The first question in which something is typed that a key judges; empty where there is none."""
 
@@ -87,6 +89,9 @@ class MarkingPage(Schema):
     by_student: bool
     order: Order
     turn: TurnName
+    pile: int | None
+    """The open pile in which the answers are shared out."""
+    leads_pile: bool
     second: bool
     """Whether answers of this sitting are marked a second time."""
     second_left: int
@@ -146,6 +151,10 @@ class AnswerPage(Schema):
     overall_id: int | None
     overall_by: str
     """What their student is told about all of their work."""
+    work: str
+    """Stands for this work; sent back with its mark, so that a number that has changed meanwhile misleads nobody."""
+    again: str
+    """Why its marker is asked to look at it again; empty where they are not."""
 
 
 class MarkBody(Schema):
@@ -155,6 +164,8 @@ class MarkBody(Schema):
     seen: int | None = None
     """The mark that stood when one looked."""
     turn: TurnName = "first"
+    work: str = Field("", max_length=32)
+    """That of the answer that was looked at."""
 
 
 class Kept(Schema):
@@ -252,7 +263,7 @@ class AwayDone(Schema):
 class RemarkBody(Schema):
     place: remarks.Place
     text: str = Field("", max_length=1000)
-    turn: MarkingPass = MarkingPass.FIRST
+    turn: TurnName = "first"
 
 
 class FilePreview(Schema):

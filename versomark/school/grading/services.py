@@ -59,7 +59,7 @@ def give(by: Teacher, seat: Seat, ref: str, given: MarkGiven) -> Outcome:
     """Give an answer its mark. A colleague's mark that its giver had not seen is never covered up: both are kept, and a
     person chooses with `choose`."""
     _rest, content = rubric_item(seat.sitting, ref)
-    _may_be_marked(seat, ref, given, content)
+    may_be_marked(seat, ref, given, content)
     turns = marks_by_pass(seat.sitting, [seat.pk])
     if given.turn == MarkingPass.SECOND and procedure_of(seat.sitting) is None:
         raise DomainError(_("Nothing is marked a second time in this sitting."))
@@ -161,7 +161,7 @@ def answer_of(seat: Seat, ref: str) -> int | None:
     return CurrentAnswer.objects.filter(seat=seat, item=ref).values_list("answer", flat=True).first()
 
 
-def _may_be_marked(seat: Seat, ref: str, given: MarkGiven, content: ByRubric) -> None:
+def may_be_marked(seat: Seat, ref: str, given: MarkGiven, content: ByRubric) -> None:
     if seat.sitting.state in BEFORE or seat.state != SeatState.HANDED_IN:
         raise DomainError(_("This has not been handed in, so it cannot be marked yet."))
     if ref in waived_in([seat.sitting])[seat.sitting_id]:

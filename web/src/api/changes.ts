@@ -19,6 +19,7 @@ type Resource =
   | "materials"
   | "marks"
   | "paper"
+  | "pile"
   | "placement"
   | "queries"
   | "record"
@@ -42,6 +43,7 @@ const ASKED_AGAIN = {
   dismissed: ["findings", "desk", "item-history"],
   items: ["items", "item", "skills", "item-history"],
   key: ["settling", "findings", "marking", "results", "record", "placement", "items", "item", "desk"],
+  pile: ["pile", "marking", "answer", "findings", "results", "record", "desk"],
   marks: ["marking", "answer", "second", "findings", "results", "record", "placement", "desk"],
   "marks of a test given elsewhere": ["marks", "sitting", "sittings", "findings", "results", "record", "desk"],
   materials: ["materials"],

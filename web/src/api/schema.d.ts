@@ -3328,6 +3328,259 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/piles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Piles
+         * @description Those that one leads or marks in.
+         */
+        get: operations["versomark_school_grading_api_piles_all_piles"];
+        put?: never;
+        /**
+         * Make
+         * @description Share the answers of one or several sittings out.
+         */
+        post: operations["versomark_school_grading_api_piles_make"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/marking/pile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Choices
+         * @description What could be shared out, from this sitting on, and to whom.
+         */
+        get: operations["versomark_school_grading_api_piles_choices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/piles/{pile_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pile
+         * @description For its head.
+         */
+        get: operations["versomark_school_grading_api_piles_pile"];
+        /**
+         * Change
+         * @description What is marked stays with whoever marked it; the rest is dealt anew.
+         */
+        put: operations["versomark_school_grading_api_piles_change"];
+        post?: never;
+        /**
+         * End
+         * @description No more is handed out; every mark stays.
+         */
+        delete: operations["versomark_school_grading_api_piles_end"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/piles/{pile_id}/markers/{marker_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Hand Over
+         * @description What this marker has not marked goes to the others.
+         */
+        delete: operations["versomark_school_grading_api_piles_hand_over"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/piles/{pile_id}/agreed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Agree
+         * @description Use an answer that has its mark to see how close the markers are.
+         */
+        post: operations["versomark_school_grading_api_piles_agree"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/piles/{pile_id}/agreed/{agreed_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Agree No More */
+        delete: operations["versomark_school_grading_api_piles_agree_no_more"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/piles/{pile_id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Again
+         * @description Ask a marker to look again at what they marked.
+         */
+        post: operations["versomark_school_grading_api_piles_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/piles/{pile_id}/adjustments/effect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Effect
+         * @description What an adjustment would do; nothing is changed.
+         */
+        post: operations["versomark_school_grading_api_piles_effect"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/piles/{pile_id}/adjustments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Adjust
+         * @description Take a marker's measured severity out of their marks of a question.
+         */
+        post: operations["versomark_school_grading_api_piles_adjust"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/piles/{pile_id}/adjustments/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Adjust No More
+         * @description Their marks count as they were given.
+         */
+        post: operations["versomark_school_grading_api_piles_adjust_no_more"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/piles/{pile_id}/desk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Desk
+         * @description What is in one's hands.
+         */
+        get: operations["versomark_school_grading_api_piles_desk"];
+        put?: never;
+        /**
+         * Take
+         * @description Have the next answers handed out that nobody has, and keep what one has a while longer.
+         */
+        post: operations["versomark_school_grading_api_piles_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/piles/{pile_id}/practised": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Practised
+         * @description The sample answers are marked; the first answers are handed out.
+         */
+        post: operations["versomark_school_grading_api_piles_practised"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sittings/{sitting_id}/marking/second": {
         parameters: {
             query?: never;
@@ -5818,7 +6071,7 @@ export interface components {
         };
         /**
          * Exemplar
-         * @description A sample answer and what it earns; points by criterion id.
+         * @description A sample answer and what it earns; points and why, by criterion id.
          */
         Exemplar: {
             /** Id */
@@ -5839,6 +6092,13 @@ export interface components {
              */
             points: {
                 [key: string]: number;
+            };
+            /**
+             * Reasons
+             * @default {}
+             */
+            reasons: {
+                [key: string]: string;
             };
             /**
              * Remark
@@ -9996,6 +10256,8 @@ export interface components {
             agree_left: number;
             /** To Choose */
             to_choose: number;
+            /** Pile */
+            pile: number | null;
             /** Typed */
             typed: string;
         };
@@ -10078,7 +10340,11 @@ export interface components {
              * Turn
              * @enum {string}
              */
-            turn: "first" | "second" | "agreed";
+            turn: "first" | "second" | "agreed" | "pile";
+            /** Pile */
+            pile: number | null;
+            /** Leads Pile */
+            leads_pile: boolean;
             /** Second */
             second: boolean;
             /** Second Left */
@@ -10117,6 +10383,10 @@ export interface components {
             overall_id: number | null;
             /** Overall By */
             overall_by: string;
+            /** Work */
+            work: string;
+            /** Again */
+            again: string;
         };
         /**
          * Area
@@ -10253,7 +10523,12 @@ export interface components {
              * @default first
              * @enum {string}
              */
-            turn: "first" | "second" | "agreed";
+            turn: "first" | "second" | "agreed" | "pile";
+            /**
+             * Work
+             * @default
+             */
+            work: string;
         };
         /** MarkChoiceRequest */
         MarkChoiceRequest: {
@@ -10264,7 +10539,7 @@ export interface components {
              * @default first
              * @enum {string}
              */
-            turn: "first" | "second" | "agreed";
+            turn: "first" | "second" | "agreed" | "pile";
         };
         /**
          * MarkerAt
@@ -10277,7 +10552,7 @@ export interface components {
              * Turn
              * @enum {string}
              */
-            turn: "first" | "second" | "agreed";
+            turn: "first" | "second" | "agreed" | "pile";
             /** Item */
             item: string;
             /** Number */
@@ -10294,7 +10569,7 @@ export interface components {
              * @default first
              * @enum {string}
              */
-            turn: "first" | "second" | "agreed";
+            turn: "first" | "second" | "agreed" | "pile";
         };
         /** BookmarkBody */
         BookmarkBody: {
@@ -10339,12 +10614,6 @@ export interface components {
             /** Hidden */
             hidden: boolean;
         };
-        /**
-         * MarkingPass
-         * @description Which reading of an answer a mark comes from.
-         * @enum {string}
-         */
-        MarkingPass: "first" | "second" | "agreed";
         /** RemarkBody */
         RemarkBody: {
             /** Place */
@@ -10354,8 +10623,12 @@ export interface components {
              * @default
              */
             text: string;
-            /** @default first */
-            turn: components["schemas"]["MarkingPass"];
+            /**
+             * Turn
+             * @default first
+             * @enum {string}
+             */
+            turn: "first" | "second" | "agreed" | "pile";
         };
         /** FilePreview */
         FilePreview: {
@@ -10365,6 +10638,397 @@ export interface components {
             text: string;
             /** Says */
             says: string;
+        };
+        /**
+         * PileLine
+         * @description A pile among what waits.
+         */
+        PileLine: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Classes */
+            classes: string[];
+            /** Head */
+            head: string;
+            /** Leads */
+            leads: boolean;
+            /** Marks */
+            marks: boolean;
+            /** Answers */
+            answers: number;
+            /** Marked */
+            marked: number;
+            /** Mine Marked */
+            mine_marked: number;
+            /** Mine Left */
+            mine_left: number;
+            /** Begins */
+            begins: string | null;
+            /** Due */
+            due: string | null;
+            /** Ended */
+            ended: boolean;
+        };
+        /** AgreedLine */
+        AgreedLine: {
+            /** Id */
+            id: number;
+            /** Sitting */
+            sitting: number;
+            /** Item */
+            item: string;
+            /** Number */
+            number: number;
+            /** Desk */
+            desk: number;
+            /** Points */
+            points: number;
+            /** Reason */
+            reason: string;
+            /** Met */
+            met: number;
+        };
+        /**
+         * PileClosenessLine
+         * @description One marker beside the agreed marks of one question, in points of its rubric.
+         */
+        PileClosenessLine: {
+            /** Item */
+            item: string;
+            /** Number */
+            number: number;
+            /** Checks */
+            checks: number;
+            /** Exact */
+            exact: number | null;
+            /** Adjacent */
+            adjacent: number | null;
+            /** Kappa */
+            kappa: number | null;
+            /** Severity */
+            severity: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Harsher Lately */
+            harsher_lately: boolean;
+            /** Milder Lately */
+            milder_lately: boolean;
+            /** Adjustment */
+            adjustment: number;
+            /** Proposed */
+            proposed: number | null;
+        };
+        /** PileColleague */
+        PileColleague: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /** PileMarkerLine */
+        PileMarkerLine: {
+            /** Id */
+            id: number;
+            /** Teacher */
+            teacher: number;
+            /** Name */
+            name: string;
+            /** Share */
+            share: number;
+            /** Items */
+            items: string[];
+            /** Barred */
+            barred: number[];
+            /** Left */
+            left: boolean;
+            /** In Hand */
+            in_hand: number;
+            /** Marked */
+            marked: number;
+            /** Again */
+            again: number;
+            /** Practised */
+            practised: boolean;
+            /** Close */
+            close: components["schemas"]["PileClosenessLine"][];
+        };
+        /**
+         * PileNames
+         * @description From whom names are hidden while a pile is marked.
+         * @enum {string}
+         */
+        PileNames: "shown" | "markers" | "all";
+        /**
+         * PilePage
+         * @description A pile as its head sees it.
+         */
+        PilePage: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            way: components["schemas"]["Way"];
+            names: components["schemas"]["PileNames"];
+            /** Begins */
+            begins: string | null;
+            /** Due */
+            due: string | null;
+            /** Practise First */
+            practise_first: boolean;
+            /** Not Own */
+            not_own: boolean;
+            /** Check Every */
+            check_every: number;
+            /** Ended At */
+            ended_at: string | null;
+            /** Sittings */
+            sittings: components["schemas"]["PileSittingLine"][];
+            /** Questions */
+            questions: components["schemas"]["PileQuestion"][];
+            /** Markers */
+            markers: components["schemas"]["PileMarkerLine"][];
+            /** Agreed */
+            agreed: components["schemas"]["AgreedLine"][];
+            /** Nobody */
+            nobody: number;
+            /** Colleagues */
+            colleagues: components["schemas"]["PileColleague"][];
+            /** Students */
+            students: components["schemas"]["PileStudent"][];
+        };
+        /** PileQuestion */
+        PileQuestion: {
+            /** Ref */
+            ref: string;
+            /** Number */
+            number: number;
+            /** Stem */
+            stem: string;
+            /** Answers */
+            answers: number;
+            /** Marked */
+            marked: number;
+            /** In Hand */
+            in_hand: number;
+            /** Agreed */
+            agreed: number;
+            /** Most */
+            most: number;
+        };
+        /** PileSittingLine */
+        PileSittingLine: {
+            /** Sitting */
+            sitting: number;
+            /** Class Name */
+            class_name: string;
+            /** Answers */
+            answers: number;
+            /** Marked */
+            marked: number;
+        };
+        /**
+         * PileStudent
+         * @description A student in the sittings, for saying whom somebody may not mark. Only its head is told.
+         */
+        PileStudent: {
+            /** Seat */
+            seat: number;
+            /** Name */
+            name: string;
+            /** Class Name */
+            class_name: string;
+        };
+        /**
+         * Way
+         * @description How a pile is shared.
+         * @enum {string}
+         */
+        Way: "question" | "student" | "next";
+        /** PileBody */
+        PileBody: {
+            way: components["schemas"]["Way"];
+            /** Sittings */
+            sittings: number[];
+            /** Markers */
+            markers: components["schemas"]["PileMarkerBody"][];
+            /** @default shown */
+            names: components["schemas"]["PileNames"];
+            /** Begins */
+            begins?: string | null;
+            /** Due */
+            due?: string | null;
+            /**
+             * Practise First
+             * @default false
+             */
+            practise_first: boolean;
+            /**
+             * Not Own
+             * @default false
+             */
+            not_own: boolean;
+            /**
+             * Check Every
+             * @default 8
+             */
+            check_every: number;
+        };
+        /** PileMarkerBody */
+        PileMarkerBody: {
+            /** Teacher */
+            teacher: number;
+            /**
+             * Share
+             * @default 1
+             */
+            share: number;
+            /**
+             * Items
+             * @default []
+             */
+            items: string[];
+            /**
+             * Barred
+             * @default []
+             */
+            barred: number[];
+        };
+        /**
+         * PileChoices
+         * @description What a pile could be made of, from one sitting on.
+         */
+        PileChoices: {
+            /** Title */
+            title: string;
+            /** Sittings */
+            sittings: components["schemas"]["PileSittingLine"][];
+            /** Questions */
+            questions: components["schemas"]["PileQuestion"][];
+            /** Colleagues */
+            colleagues: components["schemas"]["PileColleague"][];
+            /** Students */
+            students: components["schemas"]["PileStudent"][];
+            /** Pile */
+            pile: number | null;
+        };
+        /** AgreeBody */
+        AgreeBody: {
+            /** Sitting */
+            sitting: number;
+            /** Item */
+            item: string;
+            /** Number */
+            number: number;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /** HandedOver */
+        HandedOver: {
+            /**
+             * State
+             * @default done
+             * @constant
+             */
+            state: "done";
+            /** Answers */
+            answers: number;
+        };
+        /** SendBackBody */
+        SendBackBody: {
+            /** Marker */
+            marker: number;
+            /**
+             * Items
+             * @default []
+             */
+            items: string[];
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * AdjustmentEffect
+         * @description What taking a marker's severity out would do, before it is done.
+         */
+        AdjustmentEffect: {
+            /** Points */
+            points: number;
+            /** Answers */
+            answers: number;
+            /** Of */
+            of: number;
+            /** Mean Change */
+            mean_change: number;
+            /** Largest Change */
+            largest_change: number;
+        };
+        /** AdjustBody */
+        AdjustBody: {
+            /** Marker */
+            marker: number;
+            /** Item */
+            item: string;
+        };
+        /**
+         * PileDesk
+         * @description A pile as one of its markers sees it.
+         */
+        PileDesk: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Head */
+            head: string;
+            way: components["schemas"]["Way"];
+            /** Names Hidden */
+            names_hidden: boolean;
+            /** Begins */
+            begins: string | null;
+            /** Due */
+            due: string | null;
+            /** Waits To Begin */
+            waits_to_begin: boolean;
+            /** To Practise */
+            to_practise: string[];
+            /** Items */
+            items: components["schemas"]["MarkingItem"][];
+            /** Entries */
+            entries: components["schemas"]["PileEntry"][];
+            /** Left */
+            left: number;
+            /** Answers */
+            answers: number;
+            /** Elsewhere */
+            elsewhere: number;
+            /** Close */
+            close: components["schemas"]["PileClosenessLine"][];
+        };
+        /**
+         * PileEntry
+         * @description One answer in a marker's hands.
+         */
+        PileEntry: {
+            /** Sitting */
+            sitting: number;
+            /** Item */
+            item: string;
+            /** Name */
+            name: string;
+            /** Class Name */
+            class_name: string;
+            entry: components["schemas"]["MarkingEntry"];
+            /** Again */
+            again: string;
         };
         /** AgreementLine */
         AgreementLine: {
@@ -10857,6 +11521,8 @@ export interface components {
             marks: number | null;
             /** Of */
             of: number | null;
+            /** Moved */
+            moved: number;
             /** Levels */
             levels: components["schemas"]["ShownLevel"][];
             /** Comment */
@@ -19822,7 +20488,7 @@ export interface operations {
     versomark_school_grading_api_marking: {
         parameters: {
             query?: {
-                turn?: "first" | "second" | "agreed";
+                turn?: "first" | "second" | "agreed" | "pile";
             };
             header?: never;
             path: {
@@ -19885,7 +20551,7 @@ export interface operations {
     versomark_school_grading_api_answer: {
         parameters: {
             query?: {
-                turn?: "first" | "second" | "agreed";
+                turn?: "first" | "second" | "agreed" | "pile";
             };
             header?: never;
             path: {
@@ -20028,7 +20694,9 @@ export interface operations {
     };
     versomark_school_grading_api_handwriting: {
         parameters: {
-            query?: never;
+            query?: {
+                turn?: "first" | "second" | "agreed" | "pile";
+            };
             header?: never;
             path: {
                 sitting_id: number;
@@ -20059,7 +20727,9 @@ export interface operations {
     };
     versomark_school_grading_api_file: {
         parameters: {
-            query?: never;
+            query?: {
+                turn?: "first" | "second" | "agreed" | "pile";
+            };
             header?: never;
             path: {
                 sitting_id: number;
@@ -20271,7 +20941,7 @@ export interface operations {
     versomark_school_grading_api_remarks_take_remark_back: {
         parameters: {
             query?: {
-                turn?: "first" | "second" | "agreed";
+                turn?: "first" | "second" | "agreed" | "pile";
             };
             header?: never;
             path: {
@@ -20306,7 +20976,9 @@ export interface operations {
     };
     versomark_school_grading_api_remarks_preview: {
         parameters: {
-            query?: never;
+            query?: {
+                turn?: "first" | "second" | "agreed" | "pile";
+            };
             header?: never;
             path: {
                 sitting_id: number;
@@ -20340,7 +21012,9 @@ export interface operations {
     };
     versomark_school_grading_api_remarks_preview_page: {
         parameters: {
-            query?: never;
+            query?: {
+                turn?: "first" | "second" | "agreed" | "pile";
+            };
             header?: never;
             path: {
                 sitting_id: number;
@@ -20359,6 +21033,528 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_piles_all_piles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PileLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_piles_make: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PileBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PilePage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_piles_choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PileChoices"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_piles_pile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pile_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PilePage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_piles_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pile_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PileBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PilePage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_piles_end: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pile_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_piles_hand_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pile_id: number;
+                marker_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PilePage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_piles_agree: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pile_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgreeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PilePage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_piles_agree_no_more: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pile_id: number;
+                agreed_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PilePage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_piles_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pile_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SendBackBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandedOver"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_piles_effect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pile_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdjustBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdjustmentEffect"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_piles_adjust: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pile_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdjustBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PilePage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_piles_adjust_no_more: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pile_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdjustBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PilePage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_piles_desk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pile_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PileDesk"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_piles_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pile_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PileDesk"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_piles_practised: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pile_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PileDesk"];
+                };
             };
             /** @description Refused, with the reason. */
             default: {

@@ -83,6 +83,18 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../grading/offline-package-page")).AwayPage }),
       },
       {
+        path: "marking/:sittingId/pile",
+        lazy: async () => ({ Component: (await import("../grading/new-pile-page")).NewPilePage }),
+      },
+      {
+        path: "piles/:pileId",
+        lazy: async () => ({ Component: (await import("../grading/pile-page")).PilePage }),
+      },
+      {
+        path: "piles/:pileId/mark",
+        lazy: async () => ({ Component: (await import("../grading/pile-desk-page")).PileDeskPage }),
+      },
+      {
         path: "marking/:sittingId/second",
         lazy: async () => ({ Component: (await import("../grading/second-marking-page")).SecondPage }),
       },

@@ -131,7 +131,7 @@ function Book({ me }: { me: Schemas["Me"] }) {
           <button type="button" className={tool} onClick={toggleTheme}>{t`Light, dark`}</button>
           <button type="button" className={tool} onClick={() => setLanguages(true)}>{t`Languages`}</button>
           <Link to="/account" className={tool} title={t`Your account`}>
-            <span className="text-ink">{me.name}</span>
+            <bdi className="min-w-0 wrap-anywhere text-ink">{me.name}</bdi>
           </Link>
           <button type="button" className={tool} onClick={() => signOut()} title={t`Sign out`}>
             <span className="text-sm underline underline-offset-2">{t`sign out`}</span>

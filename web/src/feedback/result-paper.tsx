@@ -183,6 +183,13 @@ function OneQuestion({ question, files }: { question: Question; files: PaperProp
         </p>
       )}
       {question.why && <Rich html={question.why} className="mt-1 text-base text-graphite" />}
+      {question.moved !== 0 && (
+        <p className="text-sm text-graphite">
+          {question.moved > 0
+            ? t`${amount(question.moved, 2)} of these marks were added, since answers marked by this marker were marked more strictly than agreed.`
+            : t`${amount(-question.moved, 2)} marks were taken off, since answers marked by this marker were marked more mildly than agreed.`}
+        </p>
+      )}
       {question.levels.length > 0 && (
         <ul className="mt-2 text-base">
           {question.levels.map((level) => (

@@ -4,11 +4,12 @@ import { api, read } from "../api/client";
 import { Problem } from "../ui/field";
 import { MarkedPicture } from "./marked-picture";
 import type { At } from "./sequence";
-import type { AnswerPage } from "./types";
+import type { AnswerPage, Turn } from "./types";
 import type { Remarks } from "./use-remarks";
 
 type Props = {
   sittingId: number;
+  turn: Turn;
   at: At;
   file: AnswerPage["files"][number];
   answer: AnswerPage;
@@ -16,14 +17,14 @@ type Props = {
 };
 
 /** A file that was handed in: its pages to look at and to note on, its text, or why it can only be saved. */
-export function FilePreview({ sittingId, at, file, answer, onMake }: Props) {
+export function FilePreview({ sittingId, turn, at, file, answer, onMake }: Props) {
   const base = `/api/v1/sittings/${sittingId}/marking/${at.item}/${at.number}/files/${file.place}`;
   const preview = useQuery({
-    queryKey: ["answer", sittingId, "preview", at.item, at.number, file.place],
+    queryKey: ["answer", sittingId, "preview", turn, at.item, at.number, file.place],
     queryFn: () =>
       read(
         api.GET("/api/v1/sittings/{sitting_id}/marking/{item}/{number}/files/{place}/preview", {
-          params: { path: { sitting_id: sittingId, item: at.item, number: at.number, place: file.place } },
+          params: { path: { sitting_id: sittingId, ...at, place: file.place }, query: { turn } },
         }),
       ),
     staleTime: Number.POSITIVE_INFINITY,
@@ -31,7 +32,7 @@ export function FilePreview({ sittingId, at, file, answer, onMake }: Props) {
   return (
     <section aria-label={file.name} className="mb-5">
       <p className="mb-2 flex items-baseline gap-3 border-b border-hairline pb-1">
-        <a className="min-w-0 font-serif text-lg wrap-anywhere text-iris underline" href={base}>
+        <a className="min-w-0 font-serif text-lg wrap-anywhere text-iris underline" href={`${base}?turn=${turn}`}>
           {file.name}
         </a>
         <span className="text-sm text-graphite">{t`${Math.max(1, Math.round(file.bytes / 1000))} kB`}</span>
@@ -44,7 +45,7 @@ export function FilePreview({ sittingId, at, file, answer, onMake }: Props) {
       {[...Array(preview.data?.pages ?? 0).keys()].map((page) => (
         <MarkedPicture
           key={page}
-          src={`${base}/pages/${page + 1}.jpg`}
+          src={`${base}/pages/${page + 1}.jpg?turn=${turn}`}
           alt={t`${file.name}, page ${page + 1}`}
           file={file.place}
           page={page + 1}

@@ -1,4 +1,5 @@
 import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useRef, useState } from "react";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
@@ -91,6 +92,13 @@ export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
         />
       )}
       {mark.meanwhile && answer.beside.length === 0 && <Meanwhile mark={mark.meanwhile} onLeave={mark.leave} />}
+      {answer.again && (
+        <p role="status" className="mb-4 border-s-2 border-ochre bg-ochre-wash px-3 py-2">
+          <Trans>
+            <strong>To look at again:</strong> {answer.again}
+          </Trans>
+        </p>
+      )}
       {turn === "agreed" && <TwoMarks criteria={criteria} marks={answer.others} onTake={mark.take} />}
       <Region
         name={t`Rubric`}
@@ -149,7 +157,8 @@ export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
         )}
       </Region>
       <Comment value={mark.comment} known={item.comments} field={field} onChange={mark.say} onKeep={keep} />
-      <Overall key={at.number} sittingId={sittingId} answer={answer} />
+      {/* In a shared pile one answer of a student is seen, and not all of their work. */}
+      {turn !== "pile" && <Overall key={at.number} sittingId={sittingId} answer={answer} />}
       <History answer={answer} />
       <Dialog
         open={shown !== null}

@@ -1,7 +1,7 @@
 import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
-import { useNavigate, useParams, useSearchParams } from "react-router";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { Button, ButtonLink } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Problem } from "../ui/field";
@@ -15,12 +15,13 @@ import { useSay } from "../ui/undo";
 import { amount } from "../ui/words";
 import { Marker } from "./marker";
 import { Readings } from "./passes";
+import { AgreeDialog } from "./pile-dialogs";
 import { inOrder, nextWaiting, type Order } from "./sequence";
 import { Strip } from "./strip";
 import type { MarkingPage as Marked, Turn } from "./types";
 import { type Colleague, useColleagues } from "./use-colleagues";
 import { useMarking } from "./use-marking";
-import { Work } from "./work";
+import { NotHere, Work } from "./work";
 
 const ORDERS: Record<Order, string> = {
   number: t`By number`,
@@ -29,18 +30,21 @@ const ORDERS: Record<Order, string> = {
   unmarked: t`Those without a mark first`,
 };
 
-const NOTHING: Record<Exclude<Turn, "first">, string> = {
+/** At the desk of one sitting; a shared pile has a desk of its own. */
+type DeskTurn = Exclude<Turn, "pile">;
+
+const NOTHING: Record<Exclude<DeskTurn, "first">, string> = {
   second: t`No answer of this sitting is to be read a second time.`,
   agreed: t`No two marks of an answer are further apart than you allow.`,
 };
-const LEFT_OUT: Record<Turn, (count: number) => string> = {
+const LEFT_OUT: Record<DeskTurn, (count: number) => string> = {
   first: (count) => plural(count, { one: "# student gave nothing", other: "# students gave nothing" }),
   second: (count) =>
     plural(count, { one: "# student not read a second time", other: "# students not read a second time" }),
   agreed: (count) =>
     plural(count, { one: "# student with nothing to agree on", other: "# students with nothing to agree on" }),
 };
-const DONE: Record<Turn, string> = {
+const DONE: Record<DeskTurn, string> = {
   first: t`has its mark. The findings count them.`,
   second: t`that is read a second time has its second mark.`,
   agreed: t`on which two marks were apart has been agreed on.`,
@@ -55,7 +59,7 @@ export function MarkingPage() {
 
 /** The marking desk: an answer on the left, what it earns on the right, and the next one a key away. */
 function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSearchParams }) {
-  const turn = (search.get("reading") ?? "first") as Turn;
+  const turn = (search.get("reading") ?? "first") as DeskTurn;
   const wanted = search.get("item");
   const marking = useMarking(sittingId, turn, wanted ? { item: wanted, number: Number(search.get("number")) } : {});
   const { page, at, all, here, answer } = marking;
@@ -140,6 +144,7 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
           <>
             <Problem error={marking.error} />
             {page.second && <Readings page={page} />}
+            {page.pile !== null && <InPile page={page} />}
             {waived.length > 0 && (
               <p className="mb-3 text-sm text-graphite">
                 {t`Waived here: ${waived.map((one) => t`question ${one.number}`).join(", ")}.`}{" "}
@@ -162,6 +167,7 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
                 <div className="mt-4" />
                 {/* What is there already can be marked without a connection. */}
                 <Problem error={answer ? null : marking.answerProblem} />
+                {marking.answerAway && !answer && <NotHere />}
                 {answer && answer.number === at.number && (
                   <Work
                     key={`${turn} ${at.item} ${at.number}`}
@@ -316,12 +322,27 @@ function Questions({ marking }: { marking: ReturnType<typeof useMarking> }) {
   );
 }
 
+/** That these answers are shared out: a colleague marks theirs there, and its head agrees on answers here. */
+function InPile({ page }: { page: Marked }) {
+  return (
+    <p role="status" className="mb-3 border-s-2 border-iris bg-iris-wash px-3 py-2 text-sm">
+      {page.leads_pile
+        ? t`These answers are in a shared pile that you lead. What you mark here nobody else gets.`
+        : t`These answers are in a shared pile, and are marked there.`}{" "}
+      <Link className="text-iris underline" to={page.leads_pile ? `/piles/${page.pile}` : `/piles/${page.pile}/mark`}>
+        {page.leads_pile ? t`How far it is` : t`To the pile`}
+      </Link>
+    </p>
+  );
+}
+
 /** What is done now and then: leaving a question out, and names. */
 function More({ marking, item }: { marking: ReturnType<typeof useMarking>; item: string | undefined }) {
   const { page } = marking;
   const say = useSay();
   const navigate = useNavigate();
   const [showing, setShowing] = useState(false);
+  const [agreeing, setAgreeing] = useState(false);
   const now = page?.items.find((one) => one.ref === item);
   const choices = [
     now && {
@@ -337,6 +358,17 @@ function More({ marking, item }: { marking: ReturnType<typeof useMarking>; item:
     page && {
       name: page.second ? t`Second marks, and how they agree` : t`A second marker…`,
       onChoose: () => navigate(`/marking/${page.sitting}/second`),
+    },
+    page?.leads_pile &&
+      marking.answer?.mark?.state === "kept" && {
+        name: t`Use as an agreed answer…`,
+        says: t`the markers of the pile meet it unseen`,
+        onChoose: () => setAgreeing(true),
+      },
+    page && {
+      name: page.pile === null ? t`Share with colleagues…` : t`The shared pile`,
+      says: t`one pile, several markers`,
+      onChoose: () => navigate(`/marking/${page.sitting}/pile`),
     },
     page && {
       name: t`Away from the desk…`,
@@ -359,6 +391,15 @@ function More({ marking, item }: { marking: ReturnType<typeof useMarking>; item:
   return (
     <>
       <Menu trigger={<Button>{t`More`}</Button>} choices={choices} />
+      {page?.pile && marking.at && (
+        <AgreeDialog
+          open={agreeing}
+          pileId={page.pile}
+          sittingId={page.sitting}
+          at={marking.at}
+          onClose={() => setAgreeing(false)}
+        />
+      )}
       <Dialog
         open={showing}
         onClose={() => setShowing(false)}

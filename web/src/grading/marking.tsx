@@ -6,7 +6,7 @@ import { ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { ProgressBar } from "../ui/progress-bar";
 import { Empty, Line, Page, Region } from "../ui/split-page";
-import { whenOf } from "../ui/words";
+import { listed, whenOf } from "../ui/words";
 
 type Waiting = Schemas["WaitingSitting"];
 
@@ -14,20 +14,35 @@ type Waiting = Schemas["WaitingSitting"];
 export function Marking() {
   const waiting = useQuery({ queryKey: ["marking"], queryFn: () => read(api.GET("/api/v1/marking")) });
   const more = (one: Waiting) => one.second_left + one.agree_left;
-  const open = waiting.data?.filter((one) => one.marked < one.to_mark || more(one) > 0) ?? [];
-  const done = waiting.data?.filter((one) => !open.includes(one)) ?? [];
-  const answers = open.reduce((sum, one) => sum + one.to_mark - one.marked, 0);
+  const piles = useQuery({ queryKey: ["pile", "all"], queryFn: () => read(api.GET("/api/v1/piles")) });
+  const openPiles = piles.data?.filter((one) => !one.ended) ?? [];
+  // What is shared out is marked in its pile, and counted there.
+  const shared = waiting.data?.filter((one) => openPiles.some((pile) => pile.id === one.pile)) ?? [];
+  const open =
+    waiting.data?.filter((one) => !shared.includes(one) && (one.marked < one.to_mark || more(one) > 0)) ?? [];
+  const done = waiting.data?.filter((one) => !open.includes(one) && !shared.includes(one)) ?? [];
+  const answers =
+    open.reduce((sum, one) => sum + one.to_mark - one.marked, 0) +
+    openPiles.reduce((sum, one) => sum + one.mine_left, 0);
   return (
     <Page
       title={t`Marking`}
       facts={
         waiting.data &&
+        piles.data &&
         (answers ? t`${plural(answers, { one: "# answer", other: "# answers" })} to mark` : t`nothing waits`)
       }
     >
       <div className="max-w-5xl px-6 py-4">
-        <Problem error={waiting.error} />
-        {waiting.data?.length === 0 && (
+        <Problem error={waiting.error ?? piles.error} />
+        {openPiles.length > 0 && (
+          <Region name={t`Shared piles`}>
+            {openPiles.map((one) => (
+              <SharedPile key={one.id} one={one} />
+            ))}
+          </Region>
+        )}
+        {waiting.data?.length === 0 && openPiles.length === 0 && (
           <Empty
             title={t`Nothing to mark.`}
             action={<ButtonLink to="/bank?new=1">{t`Write a question`}</ButtonLink>}
@@ -49,6 +64,40 @@ export function Marking() {
         )}
       </div>
     </Page>
+  );
+}
+
+function SharedPile({ one }: { one: Schemas["PileLine"] }) {
+  return (
+    <Line
+      margin={one.due ? t`due ${whenOf(one.due)}` : t`shared`}
+      action={
+        <span className="flex gap-2">
+          {one.leads && <ButtonLink to={`/piles/${one.id}`}>{t`How far it is`}</ButtonLink>}
+          {one.marks && (
+            <ButtonLink to={`/piles/${one.id}/mark`} variant={one.mine_left ? "main" : "plain"}>
+              {one.mine_left ? t`Mark` : t`Look through`}
+            </ButtonLink>
+          )}
+        </span>
+      }
+    >
+      <Link to={one.marks ? `/piles/${one.id}/mark` : `/piles/${one.id}`} className="font-serif text-lg font-semibold">
+        {one.title} <span className="font-sans text-base font-normal text-graphite">· {listed(one.classes)}</span>
+      </Link>
+      <p className="text-sm text-graphite">
+        {[
+          one.leads ? t`shared by you` : t`shared by ${one.head}`,
+          t`${one.marked} of ${one.answers} marked`,
+          one.marks && t`${one.mine_marked} by you`,
+        ]
+          .filter(Boolean)
+          .join(" · ")}
+      </p>
+      <div className="mt-1 max-w-60">
+        <ProgressBar done={one.marked} of={one.answers} label={t`marked of ${one.title}`} />
+      </div>
+    </Line>
   );
 }
 
@@ -78,6 +127,7 @@ function Sitting({ one }: { one: Waiting }) {
           .map((item) => t`question ${item.number}: ${item.marked} of ${item.to_mark}`)
           .join(" · ") || (one.typed ? t`short answers, marked by their key` : t`every question is waived`)}
         {one.names_hidden && t` · names hidden`}
+        {one.pile !== null && t` · in a shared pile`}
       </p>
       {one.second_left + one.agree_left > 0 && (
         <p className="flex gap-4 text-sm">

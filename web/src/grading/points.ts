@@ -2,13 +2,14 @@ import { t } from "@lingui/core/macro";
 /** Points of all criteria together. */
 export const sum = (points: Record<string, number>): number => Object.values(points).reduce((a, b) => a + b, 0);
 
-export type Judged = { criterion: string; given: number; sample: number };
+export type Judged = { criterion: string; given: number; sample: number; reason: string };
 
 /** What a marker gave a sample answer beside what its rubric says, criterion by criterion. */
 export function beside(
   criteria: { id: string; name?: string }[],
   given: Record<string, number>,
   sample: Record<string, number>,
+  reasons: Record<string, string> = {},
 ): Judged[] {
   return criteria
     .filter((criterion) => sample[criterion.id] !== undefined)
@@ -16,6 +17,7 @@ export function beside(
       criterion: criterion.name || t`A criterion`,
       given: given[criterion.id] ?? 0,
       sample: sample[criterion.id] ?? 0,
+      reason: reasons[criterion.id] ?? "",
     }));
 }
 

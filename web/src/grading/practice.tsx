@@ -26,7 +26,7 @@ export function Practice({ rubric, onDone }: Props) {
       </>
     );
   const complete = rubric.criteria.every((criterion) => points[criterion.id] !== undefined);
-  const judged = beside(rubric.criteria, points, sample.points ?? {});
+  const judged = beside(rubric.criteria, points, sample.points ?? {}, sample.reasons);
   const next = () => {
     setAt(at + 1);
     setPoints({});
@@ -50,6 +50,7 @@ export function Practice({ rubric, onDone }: Props) {
           {judged.map((one) => (
             <p key={one.criterion} className="text-sm">
               {t`${one.criterion}: you gave ${one.given}, the sample has ${one.sample}`}
+              {one.reason && <span className="block text-graphite">{one.reason}</span>}
             </p>
           ))}
           {sample.remark && <p className="mt-1 text-sm text-graphite">{sample.remark}</p>}

@@ -1,4 +1,5 @@
 import { t } from "@lingui/core/macro";
+import type { QueryClient } from "@tanstack/react-query";
 import { api, once, read, type Schemas } from "../api/client";
 import type { Sender } from "../outbox/outbox";
 import type { Surroundings } from "../outbox/use-outbox";
@@ -11,7 +12,9 @@ type Kept = Schemas["Kept"];
 export const markSlot = (sitting: number, turn: Turn, at: At) => `${sitting} ${turn} ${at.item} ${at.number}`;
 export const overallSlot = (sitting: number, number: number) => `${sitting} ${number}`;
 const addressOf = (sitting: number, turn: Turn, at: At) =>
-  `/marking/${sitting}?${new URLSearchParams({ reading: turn, item: at.item, number: String(at.number) })}`;
+  turn === "pile"
+    ? "/marking"
+    : `/marking/${sitting}?${new URLSearchParams({ reading: turn, item: at.item, number: String(at.number) })}`;
 
 export function markSender({ outbox, client, say, go }: Surroundings): Sender<MarkToSend, Kept> {
   return {
@@ -43,6 +46,7 @@ export function markSender({ outbox, client, say, go }: Surroundings): Sender<Ma
         client.invalidateQueries({ queryKey: pageKey(sitting, turn) });
       }
       client.invalidateQueries({ queryKey: ["marking"], exact: true });
+      if (turn === "pile") inPiles(client, sitting, item, kept);
       client.invalidateQueries({ queryKey: ["second", sitting] });
       client.invalidateQueries({ queryKey: ["findings"] });
       if (!kept?.other) return;
@@ -58,6 +62,21 @@ export function markSender({ outbox, client, say, go }: Surroundings): Sender<Ma
         );
     },
   };
+}
+
+/** A mark that has arrived stands at the desk of its pile before that is asked for again. */
+function inPiles(client: QueryClient, sitting: number, item: string, kept: Kept | undefined): void {
+  if (kept)
+    client.setQueriesData<Schemas["PileDesk"]>({ queryKey: ["pile", "desk"] }, (desk) => {
+      if (!desk) return desk;
+      const entries = desk.entries.map((one) =>
+        one.sitting === sitting && one.item === item && one.entry.number === kept.entry.number
+          ? { ...one, entry: kept.entry, again: kept.mark.state === "kept" ? "" : one.again }
+          : one,
+      );
+      return { ...desk, entries };
+    });
+  void client.invalidateQueries({ queryKey: ["pile"] });
 }
 
 /** What a student is told about all of their work. */

@@ -33,7 +33,11 @@ export function useMark(sittingId: number, turn: Turn, item: MarkingItem, at: At
     const whole = item.rubric.criteria.every((criterion) => points[criterion.id] !== undefined);
     // What was kept once stays kept while its giver changes it. What a colleague gave changes only when one says so.
     const draft = !keep && !(standing?.mine && whole);
-    const body: MarkToSend = { sitting: sittingId, ...at, mark: { points, comment, draft, seen, turn } };
+    const body: MarkToSend = {
+      sitting: sittingId,
+      ...at,
+      mark: { points, comment, draft, seen, turn, work: answer.work },
+    };
     outbox.put("mark", slot, t`question ${item.number}, no. ${at.number}`, body, {
       pause: keep ? 0 : PAUSE,
       parked: draft && others,

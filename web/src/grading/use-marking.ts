@@ -114,6 +114,7 @@ export function useMarking(sittingId: number, turn: Turn, start: Partial<At> = {
     order,
     answer: answer.data,
     answerProblem: answer.error,
+    answerAway: answer.isPaused,
     go,
     waive: (item: string, waived: boolean) =>
       change.mutate(() =>

@@ -33,7 +33,7 @@ export function Work({ sittingId, turn, item, at, answer, name }: Props) {
       {answer.text && <MarkedText html={answer.text} remarks={answer.remarks} onMake={remarks.make} />}
       {answer.by_hand && (
         <MarkedPicture
-          src={`${base}/handwriting.jpg`}
+          src={`${base}/handwriting.jpg?turn=${turn}`}
           alt={t`Written by ${name}`}
           file={0}
           page={1}
@@ -42,7 +42,15 @@ export function Work({ sittingId, turn, item, at, answer, name }: Props) {
         />
       )}
       {answer.files.map((file) => (
-        <FilePreview key={file.place} sittingId={sittingId} at={at} file={file} answer={answer} onMake={remarks.make} />
+        <FilePreview
+          key={file.place}
+          sittingId={sittingId}
+          turn={turn}
+          at={at}
+          file={file}
+          answer={answer}
+          onMake={remarks.make}
+        />
       ))}
       {answer.returned.length > 0 && (
         <ul aria-label={t`Files with remarks`} className="mt-2 text-sm">
@@ -79,6 +87,15 @@ export function Work({ sittingId, turn, item, at, answer, name }: Props) {
         </ul>
       )}
     </article>
+  );
+}
+
+/** An answer that was not fetched before the connection went. */
+export function NotHere() {
+  return (
+    <p role="status" className="border-s-2 border-ochre bg-ochre-wash px-3 py-2">
+      {t`There is no connection, and this answer is not in this browser yet. What you have marked is kept; this one comes with the connection.`}
+    </p>
   );
 }
 

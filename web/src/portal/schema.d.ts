@@ -342,6 +342,8 @@ export interface components {
             marks: number | null;
             /** Of */
             of: number | null;
+            /** Moved */
+            moved: number;
             /** Levels */
             levels: components["schemas"]["ShownLevel"][];
             /** Comment */

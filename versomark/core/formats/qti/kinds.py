@@ -290,14 +290,19 @@ def _rubric(source: Source) -> Stored:
     for stated, note in source.notes_for("exemplar").items():
         identifier, _sign, points = stated.partition(" ")
         container, remark = next(all_named(note, "div"), None), None
+        reasons = {}
         for line in all_named(note, "p"):
             remark = line if attribute(line, "class") == "remark" else remark
+            use, _space, criterion = attribute(line, "class").partition(" ")
+            if use == "reason":
+                reasons[criterion] = words(line)
         exemplars.append(
             {
                 "id": identifier,
                 "name": words(next(all_named(note, "p"), None)),
                 "text": source.html(container) if container is not None else "",
                 "points": {p.partition("=")[0]: numeral(p.partition("=")[2]) for p in points.split()},
+                "reasons": reasons,
                 "remark": words(remark),
             }
         )

@@ -436,6 +436,8 @@ def _rubric(writer: _Writer, content: Content) -> None:
         element = SubElement(block, "qti-content-body")
         SubElement(element, "p").text = exemplar.name
         writer.rich(SubElement(element, "div"), exemplar.text)
+        for criterion_id, reason in exemplar.reasons.items():
+            SubElement(element, "p", {"class": f"reason {criterion_id}"}).text = reason
         if exemplar.remark:
             SubElement(element, "p", {"class": "remark"}).text = exemplar.remark
 

@@ -54,7 +54,8 @@ function RubricEditor({ rubric, onChange, marks }: Props) {
                       criteria: criteria.filter((other) => other.id !== criterion.id),
                       exemplars: exemplars.map((exemplar) => {
                         const { [criterion.id]: _gone, ...points } = exemplar.points;
-                        return { ...exemplar, points };
+                        const { [criterion.id]: _why, ...reasons } = exemplar.reasons ?? {};
+                        return { ...exemplar, points, reasons };
                       }),
                     }),
                 }
@@ -92,10 +93,10 @@ function RubricEditor({ rubric, onChange, marks }: Props) {
               onPicture={keepPictureAddress}
               onChange={(text) => set({ exemplars: changed(exemplars, exemplar.id, { text }) })}
             />
-            <div className="mt-1 flex flex-wrap gap-3 text-sm">
+            <div className="mt-1 grid gap-1 text-sm">
               {criteria.map((criterion, place) => (
-                <label key={criterion.id} className="flex items-center gap-2">
-                  {criterion.name || t`criterion ${place + 1}`}
+                <div key={criterion.id} className="flex flex-wrap items-center gap-2">
+                  <span className="min-w-32">{criterion.name || t`criterion ${place + 1}`}</span>
                   <NumberInput
                     label={t`Points of sample answer ${at + 1} for criterion ${place + 1}`}
                     className="w-16! py-0.5!"
@@ -109,7 +110,20 @@ function RubricEditor({ rubric, onChange, marks }: Props) {
                       set({ exemplars: changed(exemplars, exemplar.id, { points: next }) });
                     }}
                   />
-                </label>
+                  <TextInput
+                    aria-label={t`Why sample answer ${at + 1} has these points for criterion ${place + 1}`}
+                    placeholder={t`why`}
+                    className="min-w-40 flex-1 py-0.5!"
+                    maxLength={300}
+                    value={exemplar.reasons?.[criterion.id] ?? ""}
+                    onChange={(event) => {
+                      const { [criterion.id]: _old, ...others } = exemplar.reasons ?? {};
+                      const reason = event.target.value;
+                      const next = reason ? { ...others, [criterion.id]: reason } : others;
+                      set({ exemplars: changed(exemplars, exemplar.id, { reasons: next }) });
+                    }}
+                  />
+                </div>
               ))}
             </div>
           </div>
@@ -117,7 +131,9 @@ function RubricEditor({ rubric, onChange, marks }: Props) {
         {exemplars.length < 12 && (
           <Button
             onClick={() =>
-              set({ exemplars: [...exemplars, { id: newId(), name: "", text: "", points: {}, remark: "" }] })
+              set({
+                exemplars: [...exemplars, { id: newId(), name: "", text: "", points: {}, reasons: {}, remark: "" }],
+              })
             }
           >{t`Add a sample answer`}</Button>
         )}

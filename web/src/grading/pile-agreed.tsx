@@ -1,0 +1,58 @@
+import { plural, t } from "@lingui/core/macro";
+import { Link } from "react-router";
+import { api, read } from "../api/client";
+import { Button, ButtonLink } from "../ui/button";
+import { Line, Region } from "../ui/split-page";
+import type { Change, Pile } from "./pile-types";
+
+/** Answers whose mark was agreed on, which every marker meets among their own without knowing it. */
+export function AgreedAnswers({ pile, onChange }: { pile: Pile; onChange: Change }) {
+  const first = pile.sittings[0]?.sitting;
+  return (
+    <Region
+      name={t`Agreed answers`}
+      remark={pile.agreed.length ? t`one after every ${pile.check_every} of a marker’s own` : undefined}
+    >
+      <p className="my-2 text-sm text-graphite">
+        {t`Mark some answers yourself, alone or together, and choose “Use as an agreed answer” there. Every marker meets them unseen among their own; what they give shows here and to themselves, and counts for nothing else. Five to a question say how harsh somebody is.`}
+      </p>
+      {pile.agreed.map((one) => (
+        <Line
+          key={one.id}
+          margin={t`question ${one.number}`}
+          action={
+            !pile.ended_at && (
+              <Button
+                variant="quiet"
+                onClick={() =>
+                  onChange(() =>
+                    read(
+                      api.DELETE("/api/v1/piles/{pile_id}/agreed/{agreed_id}", {
+                        params: { path: { pile_id: pile.id, agreed_id: one.id } },
+                      }),
+                    ),
+                  )
+                }
+              >{t`use it no more`}</Button>
+            )
+          }
+        >
+          <Link className="text-iris underline" to={`/marking/${one.sitting}?item=${one.item}&number=${one.desk}`}>
+            {t`No. ${one.desk}`}
+          </Link>
+          {`: ${plural(one.points, { one: "# point", other: "# points" })}`}
+          <p className="text-sm text-graphite">
+            {[one.reason, plural(one.met, { one: "marked by # marker", other: "marked by # markers" })]
+              .filter(Boolean)
+              .join(" · ")}
+          </p>
+        </Line>
+      ))}
+      {first !== undefined && !pile.ended_at && (
+        <p className="mt-3">
+          <ButtonLink to={`/marking/${first}`}>{t`Choose answers`}</ButtonLink>
+        </p>
+      )}
+    </Region>
+  );
+}
