@@ -15,6 +15,7 @@ const ROOMS = [
   "room",
   "one_to_one",
   "paper",
+  "comparison",
   "grading",
   "findings",
   "feedback",

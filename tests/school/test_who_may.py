@@ -17,6 +17,7 @@ from versomark.school.accounts.models import Department, SignedIn, Teacher
 from versomark.school.bank.models import Material
 from versomark.school.bank.services import keep_version, make_stimulus
 from versomark.school.classes.services import keep_group, share_class
+from versomark.school.comparison.models import Comparison
 from versomark.school.delivery import services
 from versomark.school.delivery.models import Sitting
 from versomark.school.editions.external import keep_described, make_described
@@ -99,6 +100,8 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
     pile.of_sittings.create(sitting=sitting)
     marker = pile.markers.create(teacher=school.teacher)
     agreed = pile.agreed.create(seat=sitting.seats.all()[0], item="x", points={}, by=school.teacher)
+    compared = Comparison.objects.create(edition=sitting.edition, item="x", criterion="x", head=school.teacher)
+    compared.sittings.add(sitting)
     settling = ReviewDecision.objects.create(reading=reading, answer="", by=school.teacher)
     return sitting, {
         "department_id": str(Department.objects.create(school=school.teacher.school, name="Physics").pk),
@@ -132,6 +135,7 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
         "marks_id": str(given_elsewhere(school, sitting).pk),
         "material_id": str(Material.objects.create(owner=school.teacher, title="Help").pk),
         "term_id": str(Term.objects.create(owner=school.teacher, name="Autumn", starts=DAY, ends=DAY).pk),
+        "comparison_id": str(compared.pk),
         "pile_id": str(pile.pk),
         "marker_id": str(marker.pk),
         "agreed_id": str(agreed.pk),

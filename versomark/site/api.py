@@ -21,6 +21,7 @@ from versomark.school.bank.api_transfer import router as transfer
 from versomark.school.classes.api import router as classes
 from versomark.school.classes.api_groups import router as groups
 from versomark.school.classes.api_lists import router as lists
+from versomark.school.comparison.api import router as comparing
 from versomark.school.delivery.api import router as sittings
 from versomark.school.delivery.api_supervising import router as supervising
 from versomark.school.desk.api import router as desk
@@ -33,6 +34,7 @@ from versomark.school.findings.api_views import router as views
 from versomark.school.grading.api import router as marking
 from versomark.school.grading.api_answer_groups import router as same_answers
 from versomark.school.grading.api_key_decisions import router as settling
+from versomark.school.grading.api_likeness import router as like_answers
 from versomark.school.grading.api_offline_package import router as away
 from versomark.school.grading.api_piles import router as shared_piles
 from versomark.school.grading.api_remarks import router as remarks
@@ -117,6 +119,8 @@ for router in (
     marking,
     remarks,
     shared_piles,
+    like_answers,
+    comparing,
     second_marks,
     same_answers,
     results,

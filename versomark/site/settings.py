@@ -56,6 +56,7 @@ INSTALLED_APPS = [
     "versomark.school.one_to_one",
     "versomark.school.paper",
     "versomark.school.grading",
+    "versomark.school.comparison",
     "versomark.school.findings",
     "versomark.school.feedback",
     "versomark.school.records",
@@ -129,6 +130,9 @@ METRICS_TOKEN = os.environ.get("VERSO_METRICS_TOKEN", "")
 
 # Where files are kept beside the folder, so that machines need not share one: `s3://bucket` or `s3://bucket/below`, of
 # any service that speaks so; who may is said as for all its programs (AWS_ACCESS_KEY_ID, AWS_SECRET_ACCESS_KEY).
+LIKENESS = os.environ.get("VERSO_LIKENESS", "")
+"""`package.module.function` of a school's own: from texts to one row of numbers each, in place of words and letters."""
+
 FILES_STORE = os.environ.get("VERSO_FILES_STORE", "")
 STORAGES: dict[str, dict[str, Any]] = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},

@@ -3,6 +3,7 @@
 from .adjusting import LateRule, total_of
 from .answer_groups import Alike, AnswerGroup, same_answers
 from .bands import Band, band_of
+from .likeness import LikeOrder, NearestAgree, like_order, likeness, nearest, nearest_agree
 from .pair_choice import next_pair
 from .scoring_overrides import KeyOverride, Marks, ScoringOverrides
 from .sharing_out import Hands, Way, shared_out, with_checks
@@ -16,7 +17,9 @@ __all__ = [
     "Hands",
     "KeyOverride",
     "LateRule",
+    "LikeOrder",
     "Marks",
+    "NearestAgree",
     "Responses",
     "ScoringOverrides",
     "Way",
@@ -25,6 +28,10 @@ __all__ = [
     "corrected_totals",
     "counted",
     "formula_scored",
+    "like_order",
+    "likeness",
+    "nearest",
+    "nearest_agree",
     "next_pair",
     "same_answers",
     "score",

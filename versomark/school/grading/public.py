@@ -20,15 +20,18 @@ from .models import (
 )
 from .numbers import names_hidden
 from .offline_package import returned_to, stored_file
+from .previews import page_of, preview_of
 from .queries import (
     Moved,
     adjustments_in,
     by_hand,
     current_mark,
+    current_marks,
     marks_by_pass,
     moved_by,
     overrides_in,
     overrides_position,
+    rubric_item,
     scaled,
     waiting_in,
     waived_in,
@@ -36,6 +39,7 @@ from .queries import (
 from .release import Shown, release, shown_in, shown_to, withdraw
 from .remarks import remarks_on
 from .second_marking import levels_of, marked_twice
+from .services import MarkGiven, give, number_of
 from .totals import (
     MOST_SET,
     Filling,
@@ -51,6 +55,8 @@ from .totals import (
     take_in,
     take_total_back,
 )
+from .work import file_of, work_of
+from .work import handwriting as handwriting_of
 
 __all__ = [
     "MOST_SET",
@@ -60,6 +66,7 @@ __all__ = [
     "Lateness",
     "ManualTotal",
     "Mark",
+    "MarkGiven",
     "MarkState",
     "MarkingPass",
     "Missing",
@@ -73,9 +80,13 @@ __all__ = [
     "adjustments_in",
     "by_hand",
     "current_mark",
+    "current_marks",
     "empty_in",
     "end_lateness",
+    "file_of",
     "fill_empty",
+    "give",
+    "handwriting_of",
     "is_of_weights",
     "keys_in",
     "leave_out",
@@ -84,12 +95,16 @@ __all__ = [
     "marks_by_pass",
     "moved_by",
     "names_hidden",
+    "number_of",
     "overrides_in",
     "overrides_position",
+    "page_of",
+    "preview_of",
     "release",
     "remarks_on",
     "results_in",
     "returned_to",
+    "rubric_item",
     "rule_from",
     "scaled",
     "set_lateness",
@@ -102,4 +117,5 @@ __all__ = [
     "waiting_in",
     "waived_in",
     "withdraw",
+    "work_of",
 ]

@@ -12,7 +12,7 @@ from versomark.core.text import RichText
 
 from . import remarks
 
-Order = Literal["number", "chance", "short", "unmarked"]
+Order = Literal["number", "chance", "short", "unmarked", "like"]
 
 
 TurnName = Literal["first", "second", "agreed", "pile"]

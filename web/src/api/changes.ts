@@ -6,6 +6,7 @@ type Resource =
   | "class"
   | "classes"
   | "colleagues"
+  | "comparison"
   | "desk"
   | "editions"
   | "empty"
@@ -43,6 +44,7 @@ const ASKED_AGAIN = {
   dismissed: ["findings", "desk", "item-history"],
   items: ["items", "item", "skills", "item-history"],
   key: ["settling", "findings", "marking", "results", "record", "placement", "items", "item", "desk"],
+  comparison: ["comparison"],
   pile: ["pile", "marking", "answer", "findings", "results", "record", "desk"],
   marks: ["marking", "answer", "second", "findings", "results", "record", "placement", "desk"],
   "marks of a test given elsewhere": ["marks", "sitting", "sittings", "findings", "results", "record", "desk"],

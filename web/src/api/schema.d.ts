@@ -3581,6 +3581,274 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sittings/{sitting_id}/marking/{item}/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Like Order
+         * @description Numbers in an order in which like answers follow one another.
+         */
+        get: operations["versomark_school_grading_api_likeness_like_order"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/marking/{item}/{number}/like": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Like
+         * @description The nearest answers that have a mark, and how far the nearest can be relied on.
+         */
+        get: operations["versomark_school_grading_api_likeness_like"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/comparisons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Comparisons
+         * @description Those that one leads or judges in, the open ones first.
+         */
+        get: operations["versomark_school_comparison_api_all_comparisons"];
+        put?: never;
+        /**
+         * Begin
+         * @description Put the answers to a question before judges.
+         */
+        post: operations["versomark_school_comparison_api_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/marking/comparing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Choices
+         * @description What could be compared, from this sitting on.
+         */
+        get: operations["versomark_school_comparison_api_choices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/comparisons/{comparison_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Comparison
+         * @description The scale so far, for its head.
+         */
+        get: operations["versomark_school_comparison_api_comparison"];
+        /**
+         * Change
+         * @description Who judges, and how often each piece is compared.
+         */
+        put: operations["versomark_school_comparison_api_change"];
+        post?: never;
+        /**
+         * End
+         * @description No more pairs; the scale stays.
+         */
+        delete: operations["versomark_school_comparison_api_end"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/comparisons/{comparison_id}/pieces/{number}/anchor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Anchor
+         * @description The mark that a piece is known to deserve, or none.
+         */
+        put: operations["versomark_school_comparison_api_anchor"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/comparisons/{comparison_id}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Marks
+         * @description Give each piece the mark of its place on the scale, or only count what that would do.
+         */
+        post: operations["versomark_school_comparison_api_make_marks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/comparisons/{comparison_id}/pair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Judge
+         * @description Say which is the better one; answers with the next two.
+         */
+        put: operations["versomark_school_comparison_api_judge"];
+        /**
+         * Pair
+         * @description The two that lie before one, or the next two.
+         */
+        post: operations["versomark_school_comparison_api_pair"];
+        /**
+         * Take Back
+         * @description One's last judgement; the two lie before one again.
+         */
+        delete: operations["versomark_school_comparison_api_take_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/comparisons/{comparison_id}/pieces/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Piece */
+        get: operations["versomark_school_comparison_api_piece"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/comparisons/{comparison_id}/pieces/{number}/handwriting.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Handwriting */
+        get: operations["versomark_school_comparison_api_handwriting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/comparisons/{comparison_id}/pieces/{number}/files/{place}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * File
+         * @description As an attachment only, whatever it is.
+         */
+        get: operations["versomark_school_comparison_api_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/comparisons/{comparison_id}/pieces/{number}/files/{place}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Preview */
+        get: operations["versomark_school_comparison_api_preview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/comparisons/{comparison_id}/pieces/{number}/files/{place}/pages/{page}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Preview Page */
+        get: operations["versomark_school_comparison_api_preview_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sittings/{sitting_id}/marking/second": {
         parameters: {
             query?: never;
@@ -10335,7 +10603,7 @@ export interface components {
              * Order
              * @enum {string}
              */
-            order: "number" | "chance" | "short" | "unmarked";
+            order: "number" | "chance" | "short" | "unmarked" | "like";
             /**
              * Turn
              * @enum {string}
@@ -10587,7 +10855,7 @@ export interface components {
              * @default number
              * @enum {string}
              */
-            order: "number" | "chance" | "short" | "unmarked";
+            order: "number" | "chance" | "short" | "unmarked" | "like";
         };
         /** OverallKept */
         OverallKept: {
@@ -11029,6 +11297,299 @@ export interface components {
             entry: components["schemas"]["MarkingEntry"];
             /** Again */
             again: string;
+        };
+        /** LikeAnswerLine */
+        LikeAnswerLine: {
+            /** Number */
+            number: number;
+            /** Text */
+            text: string;
+            /** Marks */
+            marks: number;
+            /** Comment */
+            comment: string;
+            /** Alike */
+            alike: number;
+        };
+        /** LikeAnswers */
+        LikeAnswers: {
+            /** Nearest */
+            nearest: components["schemas"]["LikeAnswerLine"][];
+            agree: components["schemas"]["NearestAgreeLine"] | null;
+        };
+        /**
+         * NearestAgreeLine
+         * @description How often the nearest answer has the same mark, of marked answers that were held out.
+         */
+        NearestAgreeLine: {
+            /** Answers */
+            answers: number;
+            /** Same */
+            same: number;
+            /** Within */
+            within: number;
+            /** By Chance */
+            by_chance: number;
+        };
+        /**
+         * ComparisonLine
+         * @description A comparison among what waits.
+         */
+        ComparisonLine: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Question */
+            question: string;
+            /** Classes */
+            classes: string[];
+            /** Head */
+            head: string;
+            /** Leads */
+            leads: boolean;
+            /** Judges */
+            judges: boolean;
+            /** Done */
+            done: number;
+            /** Wanted */
+            wanted: number;
+            /** Mine */
+            mine: number;
+            /** Ended */
+            ended: boolean;
+        };
+        /** ComparisonColleague */
+        ComparisonColleague: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * ComparisonPage
+         * @description As its head sees it.
+         */
+        ComparisonPage: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Question */
+            question: string;
+            /** Number */
+            number: number;
+            /** Criterion */
+            criterion: string;
+            /** Most */
+            most: number;
+            /** Classes */
+            classes: string[];
+            /** Each */
+            each: number;
+            /** Not Own */
+            not_own: boolean;
+            /** Ended At */
+            ended_at: string | null;
+            /** Done */
+            done: number;
+            /** Wanted */
+            wanted: number;
+            /** Separation */
+            separation: number | null;
+            /** Pieces */
+            pieces: components["schemas"]["PieceLine"][];
+            /** Judges */
+            judges: components["schemas"]["JudgeLine"][];
+            /** Why No Marks */
+            why_no_marks: string;
+            /** Colleagues */
+            colleagues: components["schemas"]["ComparisonColleague"][];
+        };
+        /** JudgeLine */
+        JudgeLine: {
+            /** Teacher */
+            teacher: number;
+            /** Name */
+            name: string;
+            /** Left */
+            left: boolean;
+            /** Comparisons */
+            comparisons: number;
+            /** Seconds */
+            seconds: number | null;
+            /** Differs */
+            differs: boolean;
+        };
+        /** PieceLine */
+        PieceLine: {
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Class Name */
+            class_name: string;
+            /** Measure */
+            measure: number | null;
+            /** Error */
+            error: number | null;
+            /** Comparisons */
+            comparisons: number;
+            /** Divides */
+            divides: boolean;
+            /** Points */
+            points: number | null;
+            /** Mark */
+            mark: number | null;
+        };
+        /** ComparisonBody */
+        ComparisonBody: {
+            /** Sittings */
+            sittings: number[];
+            /** Item */
+            item: string;
+            /** Criterion */
+            criterion: string;
+            /** Question */
+            question: string;
+            /** Judges */
+            judges: number[];
+            /**
+             * Each
+             * @default 12
+             */
+            each: number;
+            /**
+             * Not Own
+             * @default false
+             */
+            not_own: boolean;
+        };
+        /** ComparedQuestion */
+        ComparedQuestion: {
+            /** Ref */
+            ref: string;
+            /** Number */
+            number: number;
+            /** Words */
+            words: string;
+            /** Criteria */
+            criteria: components["schemas"]["CriterionChoice"][];
+        };
+        /**
+         * ComparisonChoices
+         * @description What could be compared, from one sitting on, and by whom.
+         */
+        ComparisonChoices: {
+            /** Title */
+            title: string;
+            /** Questions */
+            questions: components["schemas"]["ComparedQuestion"][];
+            /** Sittings */
+            sittings: components["schemas"]["ComparisonClass"][];
+            /** Colleagues */
+            colleagues: components["schemas"]["ComparisonColleague"][];
+        };
+        /** ComparisonClass */
+        ComparisonClass: {
+            /** Sitting */
+            sitting: number;
+            /** Class Name */
+            class_name: string;
+        };
+        /** CriterionChoice */
+        CriterionChoice: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Max */
+            max: number;
+        };
+        /** ComparisonChange */
+        ComparisonChange: {
+            /** Judges */
+            judges: number[];
+            /**
+             * Each
+             * @default 12
+             */
+            each: number;
+        };
+        /** AnchorBody */
+        AnchorBody: {
+            /** Points */
+            points?: number | null;
+        };
+        /** MarksGiven */
+        MarksGiven: {
+            /** Given */
+            given: number;
+            /** Stay */
+            stay: number;
+            /** Drafts */
+            drafts: boolean;
+        };
+        /** MarksFromScale */
+        MarksFromScale: {
+            /**
+             * Really
+             * @default false
+             */
+            really: boolean;
+        };
+        /**
+         * PairPage
+         * @description The two that lie before a judge.
+         */
+        PairPage: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Question */
+            question: string;
+            /** Stem */
+            stem: string;
+            /** Mine */
+            mine: number;
+            /** Done */
+            done: number;
+            /** Wanted */
+            wanted: number;
+            /** Ended */
+            ended: boolean;
+            left: components["schemas"]["PieceShown"] | null;
+            right: components["schemas"]["PieceShown"] | null;
+        };
+        /** PieceFile */
+        PieceFile: {
+            /** Place */
+            place: number;
+            /** Name */
+            name: string;
+            /** Bytes */
+            bytes: number;
+        };
+        /** PieceShown */
+        PieceShown: {
+            /** Number */
+            number: number;
+            /** Text */
+            text: string;
+            /** Words */
+            words: number;
+            /** By Hand */
+            by_hand: boolean;
+            /** Files */
+            files: components["schemas"]["PieceFile"][];
+        };
+        /** JudgementBody */
+        JudgementBody: {
+            /** Better */
+            better: number;
+            /** Worse */
+            worse: number;
         };
         /** AgreementLine */
         AgreementLine: {
@@ -21555,6 +22116,589 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PileDesk"];
                 };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_likeness_like_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number[];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_likeness_like: {
+        parameters: {
+            query?: {
+                turn?: "first" | "second" | "agreed" | "pile";
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LikeAnswers"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_comparison_api_all_comparisons: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_comparison_api_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComparisonBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_comparison_api_choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonChoices"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_comparison_api_comparison: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_comparison_api_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComparisonChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_comparison_api_end: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_comparison_api_anchor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnchorBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_comparison_api_make_marks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarksFromScale"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarksGiven"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_comparison_api_judge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JudgementBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_comparison_api_pair: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_comparison_api_take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_comparison_api_piece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceShown"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_comparison_api_handwriting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_comparison_api_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: number;
+                number: number;
+                place: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_comparison_api_preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: number;
+                number: number;
+                place: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilePreview"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_comparison_api_preview_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: number;
+                number: number;
+                place: number;
+                page: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused, with the reason. */
             default: {

@@ -87,6 +87,18 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../grading/new-pile-page")).NewPilePage }),
       },
       {
+        path: "marking/:sittingId/compare",
+        lazy: async () => ({ Component: (await import("../comparison/new-comparison")).NewComparison }),
+      },
+      {
+        path: "comparisons/:comparisonId",
+        lazy: async () => ({ Component: (await import("../comparison/comparison-page")).ComparisonPage }),
+      },
+      {
+        path: "comparisons/:comparisonId/judge",
+        lazy: async () => ({ Component: (await import("../comparison/comparing")).Comparing }),
+      },
+      {
         path: "piles/:pileId",
         lazy: async () => ({ Component: (await import("../grading/pile-page")).PilePage }),
       },

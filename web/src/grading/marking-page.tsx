@@ -13,6 +13,7 @@ import { Rich } from "../ui/rich";
 import { Empty, Page, SplitPage } from "../ui/split-page";
 import { useSay } from "../ui/undo";
 import { amount } from "../ui/words";
+import { LikeAnswers } from "./like-answers";
 import { Marker } from "./marker";
 import { Readings } from "./passes";
 import { AgreeDialog } from "./pile-dialogs";
@@ -28,6 +29,7 @@ const ORDERS: Record<Order, string> = {
   chance: t`In an order of chance`,
   short: t`The shortest first`,
   unmarked: t`Those without a mark first`,
+  like: t`Like answers together`,
 };
 
 /** At the desk of one sitting; a shared pile has a desk of its own. */
@@ -83,7 +85,7 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
       </Page>
     );
   const item = page.items.find((item) => item.ref === at?.item);
-  const entries = at ? inOrder(page.entries[at.item] ?? [], marking.order, sittingId) : [];
+  const entries = at ? inOrder(page.entries[at.item] ?? [], marking.order, sittingId, marking.like[at.item]) : [];
   const nothing = at ? (page.entries[at.item] ?? []).filter((one) => one.state === "nothing") : [];
   const marked = entries.filter((entry) => entry.state === "kept").length;
   const onKept = () => {
@@ -179,6 +181,7 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
                     name={page.names[at.number] ?? (page.names_hidden ? t`No. ${at.number}` : t`Desk ${at.number}`)}
                   />
                 )}
+                <LikeAnswers sittingId={sittingId} turn={turn} at={at} onGo={(number) => marking.go({ number })} />
                 <p className="mt-3 flex flex-wrap gap-x-4 gap-y-1 text-sm text-graphite">
                   <span>
                     <KeyCap>0</KeyCap>
@@ -369,6 +372,11 @@ function More({ marking, item }: { marking: ReturnType<typeof useMarking>; item:
       name: page.pile === null ? t`Share with colleagues…` : t`The shared pile`,
       says: t`one pile, several markers`,
       onChoose: () => navigate(`/marking/${page.sitting}/pile`),
+    },
+    page && {
+      name: t`Compare in pairs…`,
+      says: t`which of two is better`,
+      onChoose: () => navigate(`/marking/${page.sitting}/compare`),
     },
     page && {
       name: t`Away from the desk…`,

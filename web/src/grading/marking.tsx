@@ -15,6 +15,11 @@ export function Marking() {
   const waiting = useQuery({ queryKey: ["marking"], queryFn: () => read(api.GET("/api/v1/marking")) });
   const more = (one: Waiting) => one.second_left + one.agree_left;
   const piles = useQuery({ queryKey: ["pile", "all"], queryFn: () => read(api.GET("/api/v1/piles")) });
+  const comparisons = useQuery({
+    queryKey: ["comparison", "all"],
+    queryFn: () => read(api.GET("/api/v1/comparisons")),
+  });
+  const comparing = comparisons.data?.filter((one) => !one.ended) ?? [];
   const openPiles = piles.data?.filter((one) => !one.ended) ?? [];
   // What is shared out is marked in its pile, and counted there.
   const shared = waiting.data?.filter((one) => openPiles.some((pile) => pile.id === one.pile)) ?? [];
@@ -34,7 +39,7 @@ export function Marking() {
       }
     >
       <div className="max-w-5xl px-6 py-4">
-        <Problem error={waiting.error ?? piles.error} />
+        <Problem error={waiting.error ?? piles.error ?? comparisons.error} />
         {openPiles.length > 0 && (
           <Region name={t`Shared piles`}>
             {openPiles.map((one) => (
@@ -42,7 +47,14 @@ export function Marking() {
             ))}
           </Region>
         )}
-        {waiting.data?.length === 0 && openPiles.length === 0 && (
+        {comparing.length > 0 && (
+          <Region name={t`Compared in pairs`}>
+            {comparing.map((one) => (
+              <ComparisonLine key={one.id} one={one} />
+            ))}
+          </Region>
+        )}
+        {waiting.data?.length === 0 && comparing.length === 0 && openPiles.length === 0 && (
           <Empty
             title={t`Nothing to mark.`}
             action={<ButtonLink to="/bank?new=1">{t`Write a question`}</ButtonLink>}
@@ -97,6 +109,42 @@ function SharedPile({ one }: { one: Schemas["PileLine"] }) {
       <div className="mt-1 max-w-60">
         <ProgressBar done={one.marked} of={one.answers} label={t`marked of ${one.title}`} />
       </div>
+    </Line>
+  );
+}
+
+function ComparisonLine({ one }: { one: Schemas["ComparisonLine"] }) {
+  const isDone = one.done >= one.wanted;
+  return (
+    <Line
+      margin={t`pairs`}
+      action={
+        <span className="flex gap-2">
+          {one.leads && <ButtonLink to={`/comparisons/${one.id}`}>{t`The scale`}</ButtonLink>}
+          {one.judges && !isDone && (
+            <ButtonLink to={`/comparisons/${one.id}/judge`} variant="main">{t`Compare`}</ButtonLink>
+          )}
+        </span>
+      }
+    >
+      <Link
+        to={one.leads && (isDone || !one.judges) ? `/comparisons/${one.id}` : `/comparisons/${one.id}/judge`}
+        className="font-serif text-lg font-semibold"
+      >
+        {one.question}{" "}
+        <span className="font-sans text-base font-normal text-graphite">
+          · {one.title}, {listed(one.classes)}
+        </span>
+      </Link>
+      <p className="text-sm text-graphite">
+        {[
+          one.leads ? t`led by you` : t`led by ${one.head}`,
+          t`${one.done} of ${one.wanted} pairs`,
+          one.judges && t`${one.mine} by you`,
+        ]
+          .filter(Boolean)
+          .join(" · ")}
+      </p>
     </Line>
   );
 }

@@ -12,6 +12,7 @@ import { ProgressBar } from "../ui/progress-bar";
 import { Rich } from "../ui/rich";
 import { Empty, Page, SplitPage } from "../ui/split-page";
 import { momentOf } from "../ui/words";
+import { LikeAnswers } from "./like-answers";
 import { Marker } from "./marker";
 import { closeness } from "./pile-words";
 import { Practice } from "./practice";
@@ -88,6 +89,7 @@ export function PileDeskPage() {
                     name={now.name || t`No. ${now.entry.number}`}
                   />
                 )}
+                {here && <LikeAnswers sittingId={now.sitting} turn="pile" at={placeOf(now)} />}
               </>
             }
             right={

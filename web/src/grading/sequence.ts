@@ -8,12 +8,14 @@ export type Order = Schemas["MarkingPage"]["order"];
 export type At = { item: string; number: number };
 
 /** Answers of one question in the order in which they are read; where nothing was given, there is nothing to read. */
-export function inOrder(entries: Entry[], order: Order, seed: number): Entry[] {
+export function inOrder(entries: Entry[], order: Order, seed: number, like: number[] = []): Entry[] {
   const read = entries.filter((entry) => entry.state !== "nothing");
   const by: Record<Order, (entry: Entry) => number> = {
     number: (entry) => entry.number,
     chance: (entry) => scrambled(entry.number, seed),
     short: (entry) => entry.words,
+    // Until it is known which are alike, and for those that came since: by number, after the others.
+    like: (entry) => (like.includes(entry.number) ? like.indexOf(entry.number) : like.length),
     unmarked: (entry) => (entry.state === "kept" ? 1 : 0),
   };
   return [...read].sort((a, b) => by[order](a) - by[order](b) || a.number - b.number);
@@ -60,9 +62,10 @@ export function sequence(
   byStudent: boolean,
   order: Order,
   seed: number,
+  like: Record<string, number[]> = {},
 ): At[] {
   const ordered = items.map((item) =>
-    inOrder(entries[item] ?? [], order, seed).map(({ number }) => ({ item, number })),
+    inOrder(entries[item] ?? [], order, seed, like[item]).map(({ number }) => ({ item, number })),
   );
   if (!byStudent) return ordered.flat();
   const students = [...new Set(ordered.flat().map((at) => at.number))];

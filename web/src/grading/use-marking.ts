@@ -1,5 +1,5 @@
 import { t } from "@lingui/core/macro";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api, read } from "../api/client";
 import { useNudges } from "../api/nudges";
@@ -47,7 +47,18 @@ export function useMarking(sittingId: number, turn: Turn, start: Partial<At> = {
   const byStudent = moved.byStudent ?? began.current?.by_student ?? false;
   const order = moved.order ?? began.current?.order ?? "number";
   const items = page?.items.filter((item) => !item.waived).map((item) => item.ref) ?? [];
-  const all = page ? sequence(page.entries, items, byStudent, order, sittingId) : [];
+  // Which answers are alike is asked for once somebody wants that order, and holds while it is looked through.
+  const likeness = useQueries({
+    queries: items.map((item) => ({
+      queryKey: ["like order", sittingId, item],
+      queryFn: () =>
+        read(api.GET("/api/v1/sittings/{sitting_id}/marking/{item}/order", { params: { path: { ...path, item } } })),
+      enabled: order === "like",
+      staleTime: Number.POSITIVE_INFINITY,
+    })),
+  });
+  const like = Object.fromEntries(items.map((item, at) => [item, likeness[at]?.data ?? []]));
+  const all = page ? sequence(page.entries, items, byStudent, order, sittingId, like) : [];
   const here = at ? all.findIndex((one) => one.item === at.item && one.number === at.number) : -1;
 
   const ask = (one: At) => ({
@@ -112,6 +123,7 @@ export function useMarking(sittingId: number, turn: Turn, start: Partial<At> = {
     here,
     byStudent,
     order,
+    like,
     answer: answer.data,
     answerProblem: answer.error,
     answerAway: answer.isPaused,
