@@ -22,7 +22,7 @@ from versomark.school.delivery import services
 from versomark.school.delivery.models import Sitting
 from versomark.school.editions.external import keep_described, make_described
 from versomark.school.editions.services import freeze
-from versomark.school.grading.models import Pile
+from versomark.school.grading.models import OwnComment, Pile
 from versomark.school.paper.models import Page, Reading, ReviewDecision, Scan
 from versomark.school.paper.printing import print_batch
 from versomark.school.paper.scanning import picture_of
@@ -135,6 +135,7 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
         "marks_id": str(given_elsewhere(school, sitting).pk),
         "material_id": str(Material.objects.create(owner=school.teacher, title="Help").pk),
         "term_id": str(Term.objects.create(owner=school.teacher, name="Autumn", starts=DAY, ends=DAY).pk),
+        "comment_id": str(OwnComment.objects.create(teacher=school.teacher, text="Say why.").pk),
         "comparison_id": str(compared.pk),
         "pile_id": str(pile.pk),
         "marker_id": str(marker.pk),

@@ -33,6 +33,7 @@ from versomark.school.findings.api import router as findings
 from versomark.school.findings.api_views import router as views
 from versomark.school.grading.api import router as marking
 from versomark.school.grading.api_answer_groups import router as same_answers
+from versomark.school.grading.api_comments import router as comments
 from versomark.school.grading.api_key_decisions import router as settling
 from versomark.school.grading.api_likeness import router as like_answers
 from versomark.school.grading.api_offline_package import router as away
@@ -118,6 +119,7 @@ for router in (
     away,
     marking,
     remarks,
+    comments,
     shared_piles,
     like_answers,
     comparing,

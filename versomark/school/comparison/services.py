@@ -48,6 +48,16 @@ def comparisons_of(teacher: Teacher) -> QuerySet[Comparison]:
     return Comparison.objects.filter(Q(head=teacher) | Q(pk__in=mine)).select_related("edition", "head")
 
 
+def judging(teacher: Teacher) -> list[tuple[Judge, int]]:
+    """The open comparisons in which a teacher judges, with how many pairs are left in all."""
+    rows = Judge.objects.filter(teacher=teacher, left_at=None, comparison__ended_at=None)
+    some = [
+        (row, wanted_in(row.comparison) - judged(row.comparison).count())
+        for row in rows.select_related("comparison__head")
+    ]
+    return [(judge, left) for judge, left in some if left > 0]
+
+
 def led_by(teacher: Teacher, comparison_id: int) -> Comparison:
     comparison = comparisons_of(teacher).filter(pk=comparison_id).first()
     if comparison is None:
@@ -299,11 +309,11 @@ def scale_of(comparison: Comparison) -> Scale:
         )
         for at, (piece, value) in enumerate(zip(pieces, known, strict=True))
     ]  # fmt: skip
-    spent = {judge.pk: [row[3] for row in rows if row[2] == judge.pk] for judge in judges}
+    times = {judge.pk: [row[3] for row in rows if row[2] == judge.pk] for judge in judges}
     return Scale(
         sorted(scales, key=lambda entry: -(entry.measure if entry.measure is not None else -np.inf)),
         [
-            JudgeFit(judge, fit, float(np.median(spent[judge.pk])) if spent[judge.pk] else None)
+            JudgeFit(judge, fit, float(np.median(times[judge.pk])) if times[judge.pk] else None)
             for judge, fit in zip(judges, by_judge, strict=True)
         ],
         measured.separation,

@@ -26,6 +26,7 @@ def desk(request: HttpRequest) -> Desk:
     news = services.news(latest)
     places = waiting_in([line.id for line in lines])
     unfinished = services.unfinished_tests(teacher)
+    shared = services.shared_work(teacher)
     return Desk(
         open=[line for line in lines if line.state in RUNNING],
         waiting=sorted(waiting, key=lambda line: line.planned_for or last),
@@ -34,6 +35,7 @@ def desk(request: HttpRequest) -> Desk:
         to_mark=[
             ToMark(sitting=sitting_line(sitting), answers=answers) for sitting, answers in services.to_mark(latest)
         ],
+        shared=shared,
         unfinished=[
             UnfinishedTest(id=test.pk, title=test.title, questions=question_count(test)) for test in unfinished
         ],
@@ -49,7 +51,7 @@ def desk(request: HttpRequest) -> Desk:
             )
             for new in news
         ],
-        empty=not lines and not unfinished,
+        empty=not lines and not unfinished and not shared,
     )
 
 

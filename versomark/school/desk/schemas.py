@@ -1,5 +1,7 @@
 """What goes in and comes out as JSON."""
 
+from typing import Literal
+
 from ninja import Schema
 
 from versomark.school.delivery.schemas import SittingLine
@@ -32,6 +34,16 @@ class ToMark(Schema):
     answers: int
 
 
+class SharedWork(Schema):
+    """A shared pile or a comparison in which the teacher has work."""
+
+    kind: Literal["pile", "pairs"]
+    id: int
+    title: str
+    head: str
+    left: int
+
+
 class Desk(Schema):
     open: list[SittingLine]
     waiting: list[SittingLine]
@@ -42,6 +54,8 @@ class Desk(Schema):
     """Sittings with places on scanned sheets that wait."""
     to_mark: list[ToMark]
     """Of the sittings closed last, those with answers that wait for a person."""
+    shared: list[SharedWork]
+    """What colleagues, or oneself, have shared out."""
     unfinished: list[UnfinishedTest]
     news: list[NewsLine]
     empty: bool

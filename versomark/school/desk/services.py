@@ -11,6 +11,7 @@ from versomark.core.text import plain
 from versomark.school.accounts.public import Teacher
 from versomark.school.bank.public import ItemFilter, find_items
 from versomark.school.classes.public import Enrolment, classes_of
+from versomark.school.comparison.public import judging
 from versomark.school.delivery.public import AFTER, Sitting, sittings_of
 from versomark.school.editions.public import Test, question_count, tests_of
 from versomark.school.findings.public import (
@@ -22,7 +23,9 @@ from versomark.school.findings.public import (
     flag_note,
     standing,
 )
-from versomark.school.grading.public import names_hidden, waiting_in
+from versomark.school.grading.public import names_hidden, waiting_in, waiting_piles
+
+from .schemas import SharedWork
 
 MOST_NEW = 4
 MOST_FOUND = 6
@@ -69,6 +72,21 @@ def to_mark(latest: Iterable[tuple[Sitting, CachedAnalysis | None]]) -> list[tup
         for sitting, marked_at in latest
     ]
     return [(sitting, answers) for sitting, answers in results if answers]
+
+
+def shared_work(teacher: Teacher) -> list[SharedWork]:
+    """Answers in the teacher's hands in shared piles, and pairs that they may still compare."""
+    piles = [
+        SharedWork(kind="pile", id=line.id, title=line.title, head=line.head, left=line.mine_left)
+        for line in waiting_piles(teacher, only_open=True)
+        if line.mine_left
+    ]
+    pairs = [
+        SharedWork(kind="pairs", id=judge.comparison_id, title=judge.comparison.question,
+                   head=judge.comparison.head.name, left=left)
+        for judge, left in judging(teacher)
+    ]  # fmt: skip
+    return [*piles, *pairs]
 
 
 def news(latest: Iterable[tuple[Sitting, CachedAnalysis | None]]) -> list[News]:

@@ -13,11 +13,23 @@ from versomark.school.errors import DomainError
 from versomark.school.http import Done, attachment, file_out, teacher_of
 from versomark.school.tables_out import CSV_TYPE, SHEET_TYPE, csv_file, workbook
 
-from . import answer_groups, door, markers, numbers, offline_package, pile_checks, piles, remarks, services, work
+from . import (
+    answer_groups,
+    comment_bank,
+    door,
+    markers,
+    numbers,
+    offline_package,
+    pile_checks,
+    piles,
+    remarks,
+    services,
+    work,
+)
 from . import second_marking as second
 from .api_remarks import remark_line, turns_seen
 from .history import HEADS, history_of
-from .models import Bookmark, Mark, MarkingPass, MarkState, OwnComment
+from .models import Bookmark, Mark, MarkingPass, MarkState
 from .queries import by_hand, current_marks, marks_by_pass, procedure_of, rubric_item, waiting_in, waived_in
 from .schemas import (
     AnswerPage,
@@ -138,8 +150,7 @@ def marking(request: HttpRequest, sitting_id: int, turn: TurnName = "first") -> 
 
 
 def _comments(request: HttpRequest, ref: str) -> list[str]:
-    own_comments = OwnComment.objects.filter(teacher=teacher_of(request), item=ref)
-    return list(own_comments.values_list("text", flat=True)[:30])
+    return comment_bank.offered_to(teacher_of(request), ref)
 
 
 def _entries(sitting: Sitting, seats: dict[int, Seat], turn: MarkingPass) -> dict[str, list[MarkingEntry]]:

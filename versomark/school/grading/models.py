@@ -1,8 +1,9 @@
+import re
 from uuid import uuid4
 
 from django.db import models
 
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.models import Department, Teacher
 from versomark.school.delivery.models import Seat, Sitting
 from versomark.school.responses.models import Answer
 
@@ -207,7 +208,10 @@ class OwnComment(models.Model):
     """A comment that a marker used on a question, offered again."""
 
     teacher = models.ForeignKey(Teacher, on_delete=models.CASCADE, related_name="own_comments")
-    item = models.CharField(max_length=36)
+    item = models.CharField(max_length=36, blank=True)
+    """Empty for every question."""
+    department = models.ForeignKey(Department, null=True, blank=True, on_delete=models.SET_NULL, related_name="+")
+    """Whose members are offered it too."""
     text = models.CharField(max_length=400)
     used = models.PositiveIntegerField(default=1)
 
@@ -217,6 +221,12 @@ class OwnComment(models.Model):
 
     def __str__(self) -> str:
         return self.text
+
+    @property
+    def places(self) -> re.Pattern[str] | None:
+        """What a text made of it looks like, where it has places for a name, a mark or a criterion."""
+        parts = re.split(r"\{(?:name|mark|criterion)\}", self.text)
+        return re.compile(".*".join(map(re.escape, parts)), re.DOTALL) if len(parts) > 1 else None
 
 
 class OverallComment(models.Model):

@@ -12,7 +12,8 @@ from versomark.school.accounts.public import Teacher, colleagues_of
 from versomark.school.delivery.public import Seat, Sitting
 
 from . import numbers, pile_checks, piles, services, work
-from .models import CurrentMark, Mark, MarkingPass, MarkState, OwnComment, Pile, PileHold, PileMarker, PileNames
+from .comment_bank import offered_to
+from .models import CurrentMark, Mark, MarkingPass, MarkState, Pile, PileHold, PileMarker, PileNames
 from .queries import Place, by_hand, scaled, waiting_in, waived_in
 from .schemas import MarkingEntry, MarkingItem
 from .schemas_piles import (
@@ -31,9 +32,10 @@ from .schemas_piles import (
 )
 
 
-def waiting_piles(teacher: Teacher) -> list[PileLine]:
+def waiting_piles(teacher: Teacher, only_open: bool = False) -> list[PileLine]:
     """Those that a teacher leads or marks in, the open ones first."""
-    lines = [_waiting(teacher, pile) for pile in piles.piles_of(teacher)[:60]]
+    known = piles.piles_of(teacher)
+    lines = [_waiting(teacher, pile) for pile in (known.filter(ended_at=None) if only_open else known)[:60]]
     return sorted(lines, key=lambda line: line.ended)
 
 
@@ -277,9 +279,6 @@ def _hidden(pile: Pile, sitting: Sitting) -> bool:
 def _items(marker: PileMarker, sitting: Sitting, waived: frozenset[str]) -> list[MarkingItem]:
     edition = sitting.edition.read()
     printed = {item.ref: at for at, item in enumerate(edition.items(), start=1)}
-    comments: dict[str, list[str]] = {}
-    for item, text in OwnComment.objects.filter(teacher=marker.teacher).values_list("item", "text"):
-        comments.setdefault(item, []).append(text)
     return [
         MarkingItem(
             ref=ref,
@@ -290,7 +289,7 @@ def _items(marker: PileMarker, sitting: Sitting, waived: frozenset[str]) -> list
             rubric=item.content.rubric,
             stimulus=stimulus.body if (stimulus := edition.stimulus_of(item) if item.stimulus else None) else "",
             waived=ref in waived,
-            comments=comments.get(ref, [])[:30],
+            comments=offered_to(marker.teacher, ref),
         )
         for ref, item in by_hand(sitting).items()
         if isinstance(item.content, ByRubric)

@@ -20,6 +20,7 @@ from .models import (
 )
 from .numbers import names_hidden
 from .offline_package import returned_to, stored_file
+from .pile_desk import waiting_piles
 from .previews import page_of, preview_of
 from .queries import (
     Moved,
@@ -115,6 +116,7 @@ __all__ = [
     "take_in",
     "take_total_back",
     "waiting_in",
+    "waiting_piles",
     "waived_in",
     "withdraw",
     "work_of",

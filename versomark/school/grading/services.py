@@ -99,7 +99,7 @@ def give(by: Teacher, seat: Seat, ref: str, given: MarkGiven) -> Outcome:
     if not unseen:
         CurrentMark.objects.update_or_create(seat=seat, item=ref, turn=given.turn, defaults={"mark": mark})
     if mark.comment:
-        _offer_again(by, ref, mark.comment)
+        _offer_again(by, ref, content, mark.comment)
     seat_changed(seat.sitting_id)
     return Outcome(mark, not unseen)
 
@@ -172,9 +172,16 @@ def may_be_marked(seat: Seat, ref: str, given: MarkGiven, content: ByRubric) -> 
         raise DomainError(_("A criterion has no points yet."), status=422)
 
 
-def _offer_again(by: Teacher, ref: str, comment: str) -> None:
+def _offer_again(by: Teacher, ref: str, content: ByRubric, comment: str) -> None:
+    """What was said is offered again; what was made of a comment with places to fill, and so may name a student, counts
+    for that one and is not kept itself; the words of a level are in the rubric already."""
+    levels = {f"{criterion.name}: {level.words}" for criterion in content.rubric.criteria for level in criterion.levels}
+    filled = [row for row in OwnComment.objects.filter(teacher=by, text__contains="{") if row.places]
     for line in dict.fromkeys(line.strip() for line in comment.splitlines()):
-        if 0 < len(line) <= LONGEST_COMMENT_KEPT:
+        made_of = next((row for row in filled if row.places and row.places.fullmatch(line)), None)
+        if made_of is not None:
+            OwnComment.objects.filter(pk=made_of.pk).update(used=F("used") + 1)
+        elif 0 < len(line) <= LONGEST_COMMENT_KEPT and line not in levels:
             known, created = OwnComment.objects.get_or_create(teacher=by, item=ref, text=line)
             if not created:
                 OwnComment.objects.filter(pk=known.pk).update(used=F("used") + 1)

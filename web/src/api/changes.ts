@@ -6,6 +6,7 @@ type Resource =
   | "class"
   | "classes"
   | "colleagues"
+  | "comments"
   | "comparison"
   | "desk"
   | "editions"
@@ -44,6 +45,7 @@ const ASKED_AGAIN = {
   dismissed: ["findings", "desk", "item-history"],
   items: ["items", "item", "skills", "item-history"],
   key: ["settling", "findings", "marking", "results", "record", "placement", "items", "item", "desk"],
+  comments: ["comments", "marking", "answer", "pile"],
   comparison: ["comparison"],
   pile: ["pile", "marking", "answer", "findings", "results", "record", "desk"],
   marks: ["marking", "answer", "second", "findings", "results", "record", "placement", "desk"],

@@ -3328,6 +3328,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Comments
+         * @description One's own, and those of one's departments.
+         */
+        get: operations["versomark_school_grading_api_comments_comments"];
+        put?: never;
+        /**
+         * Add
+         * @description A comment for every question.
+         */
+        post: operations["versomark_school_grading_api_comments_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/comments/{comment_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change
+         * @description Changed once, it is changed in every mark that no student may see yet.
+         */
+        put: operations["versomark_school_grading_api_comments_change"];
+        post?: never;
+        /** Take Out */
+        delete: operations["versomark_school_grading_api_comments_take_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/piles": {
         parameters: {
             query?: never;
@@ -10907,6 +10952,56 @@ export interface components {
             /** Says */
             says: string;
         };
+        /** CommentDepartment */
+        CommentDepartment: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /** CommentLine */
+        CommentLine: {
+            /** Id */
+            id: number;
+            /** Text */
+            text: string;
+            /** Every Question */
+            every_question: boolean;
+            /** Used */
+            used: number;
+            /** By */
+            by: string;
+            /** Mine */
+            mine: boolean;
+            /** Department */
+            department: number | null;
+            /** Department Name */
+            department_name: string;
+        };
+        /** CommentPage */
+        CommentPage: {
+            /** Comments */
+            comments: components["schemas"]["CommentLine"][];
+            /** Departments */
+            departments: components["schemas"]["CommentDepartment"][];
+            /**
+             * Changed
+             * @default 0
+             */
+            changed: number;
+        };
+        /** CommentBody */
+        CommentBody: {
+            /** Text */
+            text: string;
+            /**
+             * Every Question
+             * @default true
+             */
+            every_question: boolean;
+            /** Department */
+            department?: number | null;
+        };
         /**
          * PileLine
          * @description A pile among what waits.
@@ -14669,6 +14764,8 @@ export interface components {
             to_settle: components["schemas"]["ToSettle"][];
             /** To Mark */
             to_mark: components["schemas"]["ToMark"][];
+            /** Shared */
+            shared: components["schemas"]["SharedWork"][];
             /** Unfinished */
             unfinished: components["schemas"]["UnfinishedTest"][];
             /** News */
@@ -14691,6 +14788,25 @@ export interface components {
             first: components["schemas"]["FlagNote"] | null;
             /** Flagged */
             flagged: number;
+        };
+        /**
+         * SharedWork
+         * @description A shared pile or a comparison in which the teacher has work.
+         */
+        SharedWork: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pile" | "pairs";
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Head */
+            head: string;
+            /** Left */
+            left: number;
         };
         /** ToMark */
         ToMark: {
@@ -21594,6 +21710,134 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_comments_comments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommentPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_comments_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CommentBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommentPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_comments_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CommentBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommentPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_comments_take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
             };
             /** @description Refused, with the reason. */
             default: {

@@ -71,6 +71,10 @@ export const router = createBrowserRouter([
       },
       { path: "marking", lazy: async () => ({ Component: (await import("../grading/marking")).Marking }) },
       {
+        path: "marking/comments",
+        lazy: async () => ({ Component: (await import("../grading/comments-page")).CommentsPage }),
+      },
+      {
         path: "marking/:sittingId",
         lazy: async () => ({ Component: (await import("../grading/marking-page")).MarkingPage }),
       },

@@ -86,6 +86,7 @@ function Today({ desk }: { desk: Schemas["Desk"] }) {
         {desk.waiting.length === 0 && <p className="py-3 text-graphite">{t`No sitting is planned.`}</p>}
       </Region>
       {(toEnter.length > 0 ||
+        desk.shared.length > 0 ||
         desk.to_mark.length > 0 ||
         desk.to_settle.length > 0 ||
         desk.absent.length > 0 ||
@@ -100,6 +101,26 @@ function Today({ desk }: { desk: Schemas["Desk"] }) {
             >
               {t`not full yet, of ${sitting.seats}`}
             </SittingDeskLine>
+          ))}
+          {desk.shared.map((one) => (
+            <Line
+              key={`${one.kind} ${one.id}`}
+              margin={
+                one.kind === "pile"
+                  ? plural(one.left, { one: "# answer", other: "# answers" })
+                  : plural(one.left, { one: "# pair", other: "# pairs" })
+              }
+              action={
+                <ButtonLink to={one.kind === "pile" ? `/piles/${one.id}/mark` : `/comparisons/${one.id}/judge`}>
+                  {one.kind === "pile" ? t`Mark them` : t`Compare`}
+                </ButtonLink>
+              }
+            >
+              <span className="font-serif text-lg font-semibold">{one.title}</span>
+              <p className="text-sm text-graphite">
+                {one.kind === "pile" ? t`to mark in a pile that ${one.head} shared` : t`to compare, led by ${one.head}`}
+              </p>
+            </Line>
           ))}
           {desk.to_mark.map(({ sitting, answers }) => (
             <SittingDeskLine

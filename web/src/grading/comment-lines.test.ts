@@ -1,5 +1,5 @@
-import { describe, expect, it } from "vitest";
-import { offered, withComment } from "./comment-lines";
+import { describe, expect, it, test } from "vitest";
+import { filled, offered, withComment, withLevel } from "./comment-lines";
 
 const KNOWN = ["Say why it is the same.", "Name the path.", "Why equally?"];
 
@@ -33,4 +33,25 @@ describe("comments that come back by a few letters", () => {
     expect(offered(one, KNOWN)).toEqual(["Say why it is the same.", "Why equally?"]);
     expect(withComment(one, KNOWN, "Why equally?")).toBe("Name the path.\nWhy equally?");
   });
+});
+
+test("the places of a comment are filled, and closed where a name is hidden", () => {
+  const facts = { name: "கவிதா", mark: "3 of 6", criterion: "The idea" };
+  expect(filled("{name}, say why: {criterion} has {mark}.", facts)).toBe("கவிதா, say why: The idea has 3 of 6.");
+  expect(filled("{name}, say why.", { ...facts, name: "" })).toBe("say why.");
+});
+
+test("the sentence of a level takes the place of another level’s, and leaves what was typed", () => {
+  const idea = {
+    name: "Idea",
+    levels: [
+      { points: 0, words: "missing" },
+      { points: 2, words: "said" },
+    ],
+  };
+  const first = withLevel("Well tried.", idea, 0);
+  expect(first).toBe("Well tried.\nIdea: missing");
+  expect(withLevel(first, idea, 2)).toBe("Well tried.\nIdea: said");
+  expect(withLevel(first, idea, 1)).toBe("Well tried.");
+  expect(withLevel("", idea, 2)).toBe("Idea: said");
 });

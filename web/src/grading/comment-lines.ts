@@ -13,6 +13,30 @@ export function offered(text: string, known: string[]): string[] {
   return known.filter((one) => !said.has(one) && one.toLowerCase().includes(typed)).slice(0, MOST);
 }
 
+type Facts = { name: string; mark: string; criterion: string };
+
+/** A comment with its places filled: {name}, {mark}, {criterion}. Where the name is hidden, its place is closed. */
+export function filled(comment: string, facts: Facts): string {
+  const named = facts.name
+    ? comment.replaceAll("{name}", facts.name)
+    : comment.replaceAll(/\{name\}[,:]?\s*/g, "").trim();
+  return named.replaceAll("{mark}", facts.mark).replaceAll("{criterion}", facts.criterion);
+}
+
+type Criterion = { name: string; levels: { points: number; words: string }[] };
+
+/** The text with the sentence of the level that was given, in place of that of another level of the criterion. */
+export function withLevel(text: string, criterion: Criterion, points: number): string {
+  const sentence = (words: string) => `${criterion.name}: ${words}`;
+  const level = criterion.levels.find((one) => one.points === points);
+  const others = new Set(criterion.levels.map((one) => sentence(one.words)));
+  const lines = text.split("\n").filter((line) => !others.has(line.trim()));
+  return [
+    ...lines.filter((line, at) => line || at < lines.length - 1),
+    ...(level?.words ? [sentence(level.words)] : []),
+  ].join("\n");
+}
+
 /** The text with a comment in place of what was begun, or on a line of its own. */
 export function withComment(text: string, known: string[], comment: string): string {
   const lines = text.split("\n");

@@ -8,16 +8,18 @@ type Props = {
   value: string;
   known: string[];
   field: Ref<HTMLTextAreaElement>;
+  /** With the places of a comment filled. */
+  fill: (comment: string) => string;
   onChange: (text: string) => void;
   onKeep: () => void;
 };
 
 /** A comment to the student; what was said before on this question comes back by a few of its letters. */
-export function Comment({ value, known, field, onChange, onKeep }: Props) {
+export function Comment({ value, known, field, fill, onChange, onKeep }: Props) {
   const [typing, setTyping] = useState(false);
   const typed = begun(value, known);
   const fits = offered(value, known);
-  const take = (text: string) => onChange(withComment(value, known, text));
+  const take = (text: string) => onChange(withComment(value, known, fill(text)));
   return (
     <>
       <Field label={t`Comment`}>

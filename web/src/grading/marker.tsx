@@ -2,12 +2,14 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useRef, useState } from "react";
 import { Button } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
 import { Dialog } from "../ui/dialog";
 import { arrows, useKeys } from "../ui/keys";
 import { Rich } from "../ui/rich";
 import { Region } from "../ui/split-page";
 import { amount, namesIn, timeOf } from "../ui/words";
 import { Comment } from "./comment";
+import { filled, withLevel } from "./comment-lines";
 import { nextEmpty, type Typed, type Typing, takeBack, typeDigit } from "./digits";
 import { Overall } from "./overall";
 import { Practice } from "./practice";
@@ -24,11 +26,13 @@ type Props = {
   item: MarkingItem;
   at: At;
   answer: AnswerPage;
+  /** Of the student; empty where names are hidden. */
+  name: string;
   onKept: () => void;
 };
 
 /** The recto: what this answer earns, by criterion, and what its student is told. */
-export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
+export function Marker({ sittingId, turn, item, at, answer, name, onKept }: Props) {
   const mark = useMark(sittingId, turn, item, at, answer);
   const { criteria, exemplars } = item.rubric;
   const unset = criteria.findIndex((criterion) => mark.points[criterion.id] === undefined);
@@ -42,14 +46,20 @@ export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
     setRefusal("");
     setTyping({ at: Math.max(0, Math.min(place, criteria.length - 1)), typed: "" });
   };
+  const [levelsSpeak, setLevelsSpeak] = useLevelsSpeak();
+  const put = (id: string, value: number) => {
+    const criterion = criteria.find((one) => one.id === id);
+    if (levelsSpeak && criterion) mark.take({ ...mark.points, [id]: value }, withLevel(mark.comment, criterion, value));
+    else mark.set(id, value);
+  };
   const set = (id: string, value: number) => {
-    mark.set(id, value);
+    put(id, value);
     goTo(criteria.findIndex((criterion) => criterion.id === id) + 1);
   };
   const take = (step: Typed) => {
     const criterion = criteria[active];
     if (criterion && step.points !== undefined)
-      step.points === null ? mark.unset(criterion.id) : mark.set(criterion.id, step.points);
+      step.points === null ? mark.unset(criterion.id) : put(criterion.id, step.points);
     setRefusal(step.refusal ?? "");
     setTyping({ at: step.at, typed: step.typed });
   };
@@ -58,7 +68,7 @@ export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
     const last = criteria[active] && mark.points[criteria[active].id] !== undefined ? active : active - 1;
     const criterion = criteria[last];
     const value = criterion && mark.points[criterion.id];
-    if (criterion && value !== undefined && value + 0.5 <= criterion.max) mark.set(criterion.id, value + 0.5);
+    if (criterion && value !== undefined && value + 0.5 <= criterion.max) put(criterion.id, value + 0.5);
   };
   const keep = () => {
     const empty = nextEmpty(active, criteria, mark.points);
@@ -123,7 +133,7 @@ export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
             active={active}
             onActive={(place) => place !== active && goTo(place)}
             onSet={set}
-            onSlide={mark.set}
+            onSlide={put}
           />
         </div>
         <div className="flex flex-wrap items-center gap-x-4 gap-y-2 border-t border-hairline pt-3">
@@ -156,7 +166,23 @@ export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
           </p>
         )}
       </Region>
-      <Comment value={mark.comment} known={item.comments} field={field} onChange={mark.say} onKeep={keep} />
+      <Comment
+        value={mark.comment}
+        known={item.comments}
+        field={field}
+        fill={(comment) =>
+          filled(comment, {
+            name,
+            mark: t`${amount(mark.total, mark.total % 1 ? 1 : 0)} of ${amount(full, full % 1 ? 1 : 0)}`,
+            criterion: (criteria[active] ?? criteria.at(-1))?.name ?? "",
+          })
+        }
+        onChange={mark.say}
+        onKeep={keep}
+      />
+      {criteria.some((one) => one.levels.length > 0) && (
+        <Checkbox label={t`The words of a level come by themselves`} checked={levelsSpeak} onChange={setLevelsSpeak} />
+      )}
       {/* In a shared pile one answer of a student is seen, and not all of their work. */}
       {turn !== "pile" && <Overall key={at.number} sittingId={sittingId} answer={answer} />}
       <History answer={answer} />
@@ -187,6 +213,18 @@ export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
       </Dialog>
     </>
   );
+}
+
+const KEY = "levels speak";
+
+/** Whether the words of a level that is given stand in the comment by themselves; kept in this browser. */
+function useLevelsSpeak(): [boolean, (on: boolean) => void] {
+  const [on, setOn] = useState(() => localStorage.getItem(KEY) === "yes");
+  const change = (on: boolean) => {
+    localStorage.setItem(KEY, on ? "yes" : "no");
+    setOn(on);
+  };
+  return [on, change];
 }
 
 /** Who gave what before, where anybody did. */

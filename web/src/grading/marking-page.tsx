@@ -236,6 +236,7 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
               item={item}
               at={at}
               answer={answer}
+              name={page.names[at.number] ?? ""}
               onKept={onKept}
             />
           ) : null

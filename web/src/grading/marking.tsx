@@ -37,6 +37,7 @@ export function Marking() {
         piles.data &&
         (answers ? t`${plural(answers, { one: "# answer", other: "# answers" })} to mark` : t`nothing waits`)
       }
+      actions={<ButtonLink to="/marking/comments">{t`Your comments`}</ButtonLink>}
     >
       <div className="max-w-5xl px-6 py-4">
         <Problem error={waiting.error ?? piles.error ?? comparisons.error} />

@@ -103,6 +103,7 @@ export function PileDeskPage() {
                   at={placeOf(now)}
                   // The desk hears of it before the answer is asked for again.
                   answer={{ ...here.answer, again: now.again }}
+                  name={now.name}
                   onKept={pile.goOn}
                 />
               )
