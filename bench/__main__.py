@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from bench import (
     cards,
+    comparing,
     criteria,
     faults,
     feedback,
@@ -276,6 +277,7 @@ def main() -> None:
         "looks": looks.run,
         "record": record.run,
         "feedback": feedback.run,
+        "comparing": comparing.run,
         "marking": marking.run,
         "models": models.run,
         "explanations": findings.run,

@@ -73,6 +73,12 @@ def test_teachers_screens_on_a_phone(browser: Browser, demo_school: str) -> None
     page.goto(f"{demo_school}/shelf")
     page.get_by_text("Reading scales").first.wait_for()
     looks_right(page, "shelf")
+    screenshots.tab(page, "Marking")
+    address = page.get_by_role("link", name="Mark", exact=True).get_attribute("href")
+    for path, words in (("comments", "Add it"), (f"{address}/pile", "Share it out"), (f"{address}/compare", "Begin")):
+        page.goto(f"{demo_school}/marking/{path.removeprefix('/marking/')}")
+        page.get_by_role("button", name=words).wait_for()
+        looks_right(page, path)
     context.close()
 
 

@@ -24,9 +24,11 @@ from versomark.core.formats.marks_sheet import (
     write_sheet,
 )
 from versomark.core.text import clean
+from versomark.school.classes.services import add_students
 from versomark.school.delivery import services
-from versomark.school.delivery.models import Sitting
+from versomark.school.delivery.models import Seat, Sitting
 from versomark.school.grading.models import Mark, ReturnedFile
+from versomark.school.grading.numbers import numbered
 from versomark.school.grading.offline_package import safe_name
 from versomark.school.grading.queries import marks_of
 from versomark.school.responses.models import HandedInFile
@@ -230,3 +232,34 @@ def test_names_stay_hidden_and_bad_files_are_refused(school: Staffroom, sat: Sit
         reply = look(school.client, sat, bad)
         said = reply.json()["detail"] if reply.status_code != 200 else " ".join(reply.json()["problems"])
         assert any(word in said for word in says.split("|")), (bad, said)
+
+
+@pytest.mark.django_db
+def test_numbers_of_hidden_names_lead_no_mark_to_somebody_else(school: Staffroom, sat: Sitting) -> None:
+    put(school.client, sat, "names", {"hidden": True})
+    before = {number: seat.pk for number, seat in numbered(sat).items()}
+    sheet = taken(school.client, sat)["marks.xlsx"]
+    # A student who is added meanwhile changes no number.
+    later = add_students(sat.school_class, ["Later Comer"])
+    Seat.objects.create(sitting=sat, student=later[0].student, desk=90, state="handed in")
+    now = numbered(sat)
+    assert {number: now[number].pk for number in before} == before
+    assert len(now) == len(before) + 1
+    marks = dict.fromkeys(before, (1.0, 1.0, "Say why."))
+    name = load_workbook(io.BytesIO(sheet)).sheetnames[0]
+    back = filled_in(sheet, name, marks)
+    assert len(look(school.client, sat, back).json()["marks"]) == len(before)
+    # Once names are shown, numbers are those of desks: the same sheet would give marks to others.
+    put(school.client, sat, "names", {"hidden": False})
+    reply = look(school.client, sat, back).json()
+    assert reply["marks"] == []
+    assert all("while names were hidden" in problem for problem in reply["problems"])
+    # A sheet with names is read by number, and the name has to be the one that belongs to it.
+    with_names = taken(school.client, sat)["marks.xlsx"]
+    desks = {seat.desk: (2.0, 1.0, "") for seat in sat.seats.filter(state="handed in").exclude(desk=90)}
+    first, second = sorted(desks)
+    Seat.objects.filter(sitting=sat, desk=first).update(desk=91)
+    Seat.objects.filter(sitting=sat, desk=second).update(desk=first)
+    reply = look(school.client, sat, filled_in(with_names, name, {first: desks[first]})).json()
+    assert reply["marks"] == []
+    assert "is that of" in reply["problems"][0]

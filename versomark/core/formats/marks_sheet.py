@@ -44,6 +44,8 @@ class FilledRow:
     number: int
     points: dict[str, float]
     comment: str
+    name: str = ""
+    """As the sheet has it; empty where it went out without names."""
 
 
 @dataclass(frozen=True)
@@ -108,6 +110,7 @@ def read_sheet(data: bytes, questions: Sequence[SheetQuestion]) -> FilledSheet:
 def _read_question(sheet: Sheet, question: SheetQuestion, rows: list[FilledRow], problems: list[str]) -> None:
     heads = sheet.rows[0]
     number_at = next((at for at, head in enumerate(heads) if head.strip().casefold() == NUMBER.casefold()), None)
+    name_at = next((at for at, head in enumerate(heads) if head.strip().casefold() == STUDENT.casefold()), None)
     comment_at = next((at for at, head in enumerate(heads) if head.strip().casefold() == COMMENT.casefold()), None)
     columns = {int(match[1]): at for at, head in enumerate(heads) if (match := _CRITERION.match(head))}
     missing = [criterion.name for place, criterion in enumerate(question.criteria, start=1) if place not in columns]
@@ -138,6 +141,7 @@ def _read_question(sheet: Sheet, question: SheetQuestion, rows: list[FilledRow],
                 number=int(number),
                 points={id: value for id, value in points.items() if value is not None},
                 comment=comment,
+                name=row[name_at].strip() if name_at is not None else "",
             )
         )
 

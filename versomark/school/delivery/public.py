@@ -20,7 +20,7 @@ from .models import (
 )
 from .nudges import seat_changed
 from .planning import Plan, name_of, plan_ahead
-from .queries import is_marks_only, seat_now, seats_with_progress, sitting_of, sittings_of
+from .queries import is_marks_only, many_sittings_of, seat_now, seats_with_progress, sitting_of, sittings_of
 from .seats import begin, find_seat, hand_in, may_answer, may_work, paper_for, sitting_with, take_back
 from .services import (
     close_sitting,
@@ -60,6 +60,7 @@ __all__ = [
     "is_marks_only",
     "is_over",
     "left",
+    "many_sittings_of",
     "mark_absence",
     "may_answer",
     "may_work",

@@ -31,6 +31,12 @@ def sittings_of(teacher: Teacher) -> QuerySet[Sitting]:
     )
 
 
+def many_sittings_of(teacher: Teacher) -> QuerySet[Sitting]:
+    """The same, for a page that shows all of them: sittings of one edition share it, so that its content is read once,
+    and is no part of what the counts are grouped by."""
+    return sittings_of(teacher).select_related(None).select_related("school_class").prefetch_related("edition__test")
+
+
 def sitting_of(teacher: Teacher, sitting_id: int, right: Right = "see") -> Sitting:
     """A sitting in which the teacher has a right; NotPossible, in words, where they may only see it."""
     sitting = sittings_of(teacher).filter(pk=sitting_id).first()

@@ -17,8 +17,8 @@ from .models import AFTER, BEFORE, RUNNING, Seat, SeatState, Sitting, SittingSta
 from .queries import (
     form_names,
     is_marks_only,
+    many_sittings_of,
     sitting_of,
-    sittings_of,
 )
 from .signals import sitting_closed
 
@@ -231,6 +231,6 @@ def settled_sitting_of(teacher: Teacher, sitting_id: int) -> Sitting:
 
 
 def settled_sittings_of(teacher: Teacher) -> list[Sitting]:
-    sittings = list(sittings_of(teacher))
+    sittings = list(many_sittings_of(teacher))
     changed = [settle_readiness(sitting) for sitting in sittings if sitting.state in BEFORE]
-    return list(sittings_of(teacher)) if any(changed) else sittings
+    return list(many_sittings_of(teacher)) if any(changed) else sittings

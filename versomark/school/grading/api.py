@@ -8,7 +8,7 @@ from ninja import Router
 from versomark.core.items.by_rubric import ByRubric
 from versomark.core.language import _
 from versomark.core.scoring import to_mark
-from versomark.school.delivery.public import BEFORE, Seat, Sitting, seat_changed, sitting_of, sittings_of
+from versomark.school.delivery.public import BEFORE, Seat, Sitting, many_sittings_of, seat_changed, sitting_of
 from versomark.school.errors import DomainError
 from versomark.school.http import Done, attachment, file_out, teacher_of
 from versomark.school.tables_out import CSV_TYPE, SHEET_TYPE, csv_file, workbook
@@ -65,7 +65,7 @@ def _sitting(request: HttpRequest, sitting_id: int) -> Sitting:
 def waiting(request: HttpRequest) -> list[WaitingSitting]:
     """Every sitting with work that a person marks, those with most to do first."""
     waiting_sittings = []
-    for sitting in sittings_of(teacher_of(request)).exclude(state__in=BEFORE):
+    for sitting in many_sittings_of(teacher_of(request)).exclude(state__in=BEFORE):
         if not by_hand(sitting) and not answer_groups.typed_items(sitting):
             continue
         numbers_of = {item.ref: at for at, item in enumerate(sitting.edition.read().items(), start=1)}

@@ -1,9 +1,8 @@
-import re
 from uuid import uuid4
 
 from django.db import models
 
-from versomark.school.accounts.models import Department, Teacher
+from versomark.school.accounts.models import Teacher
 from versomark.school.delivery.models import Seat, Sitting
 from versomark.school.responses.models import Answer
 
@@ -204,46 +203,6 @@ class Bookmark(models.Model):
         return f"{self.teacher} in {self.sitting}"
 
 
-class OwnComment(models.Model):
-    """A comment that a marker used on a question, offered again."""
-
-    teacher = models.ForeignKey(Teacher, on_delete=models.CASCADE, related_name="own_comments")
-    item = models.CharField(max_length=36, blank=True)
-    """Empty for every question."""
-    department = models.ForeignKey(Department, null=True, blank=True, on_delete=models.SET_NULL, related_name="+")
-    """Whose members are offered it too."""
-    text = models.CharField(max_length=400)
-    used = models.PositiveIntegerField(default=1)
-
-    class Meta:
-        ordering = ["-used", "text"]
-        constraints = [models.UniqueConstraint(fields=["teacher", "item", "text"], name="own_comment_once")]
-
-    def __str__(self) -> str:
-        return self.text
-
-    @property
-    def places(self) -> re.Pattern[str] | None:
-        """What a text made of it looks like, where it has places for a name, a mark or a criterion."""
-        parts = re.split(r"\{(?:name|mark|criterion)\}", self.text)
-        return re.compile(".*".join(map(re.escape, parts)), re.DOTALL) if len(parts) > 1 else None
-
-
-class OverallComment(models.Model):
-    """What a marker says to a student about all of their work. The last one stands; the earlier ones are kept."""
-
-    seat = models.ForeignKey(Seat, on_delete=models.CASCADE, related_name="overall_comments")
-    text = models.TextField(blank=True, max_length=4000)
-    by = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="+")
-    at = models.DateTimeField(auto_now_add=True)
-
-    class Meta:
-        ordering = ["-pk"]
-
-    def __str__(self) -> str:
-        return self.text
-
-
 class ExcludedStudent(models.Model):
     """A student whose answers are left out of the statistics of a sitting, until that is taken back; their own result
     stays."""
@@ -367,8 +326,10 @@ class Release(models.Model):
 
 
 # Django looks for models here.
+from .models_comments import OverallComment, OwnComment  # noqa: E402
 from .models_piles import (  # noqa: E402
     AgreedAnswer,
+    HiddenNumber,
     LookAgain,
     Pile,
     PileHold,
@@ -388,6 +349,7 @@ __all__ = [
     "ExcludedStudent",
     "GroupMark",
     "HiddenNames",
+    "HiddenNumber",
     "KeyDecision",
     "Lateness",
     "LookAgain",

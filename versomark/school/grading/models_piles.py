@@ -100,6 +100,17 @@ class PileNumber(models.Model):
         return str(self.number)
 
 
+class HiddenNumber(models.Model):
+    """By which number markers know a student while the names of a sitting are hidden. Drawn once: a number that was
+    worked out anew when a student was added would give a mark on its way to somebody else."""
+
+    seat = models.OneToOneField(Seat, on_delete=models.CASCADE, related_name="hidden_number")
+    number = models.PositiveIntegerField()
+
+    def __str__(self) -> str:
+        return str(self.number)
+
+
 class PileHold(models.Model):
     """An answer in somebody's hands. What they gave up stays on record, so that a mark they made while they were
     without a connection is still taken."""

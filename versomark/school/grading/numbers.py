@@ -15,7 +15,7 @@ from versomark.school.accounts.public import Teacher
 from versomark.school.delivery.public import EventKind, Seat, SeatState, Sitting, record
 from versomark.school.errors import DomainError, NotFound
 
-from .models import HiddenNames, Mark
+from .models import HiddenNames, HiddenNumber, Mark
 
 
 def names_hidden(sitting: Sitting) -> bool:
@@ -28,10 +28,27 @@ def numbered(sitting: Sitting) -> dict[int, Seat]:
     hidden = HiddenNames.objects.filter(sitting=sitting, shown_at=None).first()
     if hidden is None:
         return {seat.desk: seat for seat in seats}
-    # Drawn for all seats, so that work handed in later does not change the numbers of the others.
-    every = list(sitting.seats.order_by("pk").values_list("pk", flat=True))
-    drawn = dict(zip(every, Random(hidden.seed).sample(range(1, len(every) + 1), len(every)), strict=True))
+    drawn = _drawn(sitting, hidden.seed)
     return dict(sorted((drawn[seat.pk], seat) for seat in seats))
+
+
+def _drawn(sitting: Sitting, seed: int) -> dict[int, int]:
+    """By seat, its number of chance: for all seats at once, so that work handed in later changes none; a seat that is
+    added later gets one that is free."""
+    every = list(sitting.seats.order_by("pk").values_list("pk", flat=True))
+    known = dict(HiddenNumber.objects.filter(seat__sitting=sitting).values_list("seat", "number"))
+    while new := [seat for seat in every if seat not in known]:
+        if known:
+            free = sorted(set(range(1, 2 * len(every) + 1)) - set(known.values()))
+            numbers = SystemRandom().sample(free, len(new))
+        else:
+            numbers = Random(seed).sample(range(1, len(every) + 1), len(every))
+        HiddenNumber.objects.bulk_create(
+            (HiddenNumber(seat_id=seat, number=number) for seat, number in zip(new, numbers, strict=True)),
+            ignore_conflicts=True,
+        )
+        known = dict(HiddenNumber.objects.filter(seat__sitting=sitting).values_list("seat", "number"))
+    return known
 
 
 def seat_at(sitting: Sitting, number: int) -> Seat:

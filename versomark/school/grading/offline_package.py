@@ -32,7 +32,7 @@ from versomark.school.delivery.public import EventKind, Seat, Sitting, record
 from versomark.school.errors import DomainError, NotFound
 from versomark.school.files import here, keep, remove
 
-from .models import AwayUpload, MarkingPass, MarkState, ReturnedFile
+from .models import AwayUpload, HiddenNames, MarkingPass, MarkState, ReturnedFile
 from .numbers import names_hidden, numbered
 from .queries import by_hand, marks_by_pass, rubric_item, waived_in
 from .services import MarkGiven, answer_of, give, responses_in
@@ -196,7 +196,7 @@ def _look(sitting: Sitting, data: bytes) -> UploadPreview:
 
 
 def _look_at_marks(sitting: Sitting, sheet: bytes, problems: list[str]) -> list[UploadedMark]:
-    questions, seats = _questions(sitting), numbered(sitting)
+    questions, seats, were_hidden = _questions(sitting), numbered(sitting), _were_hidden(sitting)
     refs = {question.number: ref for ref, question in questions.items()}
     filled = read_sheet(sheet, list(questions.values()))
     problems += filled.problems
@@ -206,6 +206,9 @@ def _look_at_marks(sitting: Sitting, sheet: bytes, problems: list[str]) -> list[
         where = _("Question {question}, number {number}", question=row.question, number=row.number)
         if seat is None:
             problems.append(_("{where}: nobody who handed in has this number.", where=where))
+            continue
+        if problem := _another(seat, row.name, were_hidden):
+            problems.append(f"{where}: {problem}")
             continue
         if refused := rubric_item(sitting, ref)[1].rubric.refuses(row.points):
             problems.append(f"{where}: {refused[0]}")
@@ -229,6 +232,23 @@ def _look_at_marks(sitting: Sitting, sheet: bytes, problems: list[str]) -> list[
     return list(results.values())
 
 
+def _were_hidden(sitting: Sitting) -> bool:
+    """Whether names were hidden once and are shown now: numbers that went out then mean others."""
+    return HiddenNames.objects.filter(sitting=sitting).exclude(shown_at=None).exists()
+
+
+def _another(seat: Seat, name: str, were_hidden: bool) -> str:
+    """Why a number may mean somebody else by now, in words; empty where it does not. Numbers change when names are
+    shown, and when a student gets another desk."""
+    if not name and were_hidden:
+        return _("it went out while names were hidden, under numbers that hold no more. Take the work out again.")
+    if name and name.casefold().split() != seat.student.full_name.casefold().split():
+        return _(
+            "the sheet says {name}, and the number is that of {other} now.", name=name, other=seat.student.full_name
+        )
+    return ""
+
+
 def _look_at_files(sitting: Sitting, zipped: SafeZip, problems: list[str]) -> tuple[list[FoundFile], int]:
     seats, printed = numbered(sitting), _printed(sitting)
     refs = {number: ref for ref, number in printed.items()}
@@ -237,7 +257,7 @@ def _look_at_files(sitting: Sitting, zipped: SafeZip, problems: list[str]) -> tu
         seat.pk: {sha256(data).digest() for _, data in _files(sitting, seat, responses[seat.pk], hidden)}
         for seat in seats.values()
     }
-    results, unchanged = [], 0
+    results, unchanged, were_hidden = [], 0, _were_hidden(sitting)
     for path in zipped.names:
         parts = PurePosixPath(path).parts
         if parts[-1].casefold() == MARKS or parts[-1].startswith((".", "~$")) or "__MACOSX" in parts:
@@ -248,6 +268,8 @@ def _look_at_files(sitting: Sitting, zipped: SafeZip, problems: list[str]) -> tu
         ref = refs.get(int(question[1])) if question and len(question[1]) < 5 else None
         if seat is None or folder is None:
             problems.append(_("{path}: its folder is no number of a student.", path=path[:120]))
+        elif were_hidden and parts[-2].strip().isdigit():
+            problems.append(_("{path}: it went out while names were hidden. Take the work out again.", path=path[:120]))
         elif ref is None:
             problems.append(_("{path}: its name does not begin with the question it belongs to.", path=path[:120]))
         elif sha256(data := zipped.read(path)).digest() in went_out[seat.pk]:

@@ -1,0 +1,48 @@
+"""What markers say: comments that are used again, and words on all of a student's work."""
+
+import re
+
+from django.db import models
+
+from versomark.school.accounts.models import Department, Teacher
+from versomark.school.delivery.models import Seat
+
+
+class OwnComment(models.Model):
+    """A comment that a marker used on a question, offered again."""
+
+    teacher = models.ForeignKey(Teacher, on_delete=models.CASCADE, related_name="own_comments")
+    item = models.CharField(max_length=36, blank=True)
+    """Empty for every question."""
+    department = models.ForeignKey(Department, null=True, blank=True, on_delete=models.SET_NULL, related_name="+")
+    """Whose members are offered it too."""
+    text = models.CharField(max_length=400)
+    used = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ["-used", "text"]
+        constraints = [models.UniqueConstraint(fields=["teacher", "item", "text"], name="own_comment_once")]
+
+    def __str__(self) -> str:
+        return self.text
+
+    @property
+    def places(self) -> re.Pattern[str] | None:
+        """What a text made of it looks like, where it has places for a name, a mark or a criterion."""
+        parts = re.split(r"\{(?:name|mark|criterion)\}", self.text)
+        return re.compile(".*".join(map(re.escape, parts)), re.DOTALL) if len(parts) > 1 else None
+
+
+class OverallComment(models.Model):
+    """What a marker says to a student about all of their work. The last one stands; the earlier ones are kept."""
+
+    seat = models.ForeignKey(Seat, on_delete=models.CASCADE, related_name="overall_comments")
+    text = models.TextField(blank=True, max_length=4000)
+    by = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return self.text
