@@ -3,7 +3,7 @@
 The one module of this domain that others import, with `schemas` for what they send as JSON.
 """
 
-from .history import Use, faults_of, occasions_of, record_uses
+from .history import Use, faults_of, occasions_with, record_uses
 from .materials import offered, stored_file
 from .models import Item, Material, Skill
 from .pictures import TYPES, keep_picture, path_of, picture_of
@@ -41,7 +41,7 @@ __all__ = [
     "keep_version",
     "make_item",
     "make_stimulus",
-    "occasions_of",
+    "occasions_with",
     "offered",
     "path_of",
     "picture_of",

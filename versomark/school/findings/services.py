@@ -16,7 +16,7 @@ from versomark.core.items import ItemResponse, version_of
 from versomark.core.language import ENGLISH, _, language
 from versomark.core.response_table import ResponseTable
 from versomark.core.scoring import score
-from versomark.school.bank.public import Use, occasions_of, record_uses
+from versomark.school.bank.public import Use, occasions_with, record_uses
 from versomark.school.delivery.public import AFTER, Sitting
 from versomark.school.grading.public import ExcludedStudent, overrides_in, overrides_position
 from versomark.school.responses.public import LogPosition, log_positions, responses_of
@@ -232,10 +232,8 @@ def _earlier_of(sittings: Sequence[Sitting]) -> dict[int, list[Sitting]]:
     """By sitting: closed ones of the same teacher, opened before it, in which some of its questions were asked, also in
     another test: those with most of them, and of these the latest."""
     asked = {sitting.pk: _refs(sitting) for sitting in sittings}
-    used = occasions_of({ref for refs in asked.values() for ref in refs})
-    shared = {
-        pk: Counter(number for ref in refs for number in used_in(used.get(ref, ()))) for pk, refs in asked.items()
-    }
+    of_papers = {frozenset(refs): used_in(occasions_with(refs)) for refs in asked.values()}
+    shared = {pk: of_papers[frozenset(refs)] for pk, refs in asked.items()}
     closed = Sitting.objects.filter(state__in=AFTER, owner__in={sitting.owner_id for sitting in sittings}).filter(
         Q(pk__in={number for numbers in shared.values() for number in numbers})
         | Q(edition__in={sitting.edition_id for sitting in sittings})
@@ -270,8 +268,15 @@ OCCASION = "sitting "
 """What a sitting is called where the bank keeps how its questions did, before its number."""
 
 
-def used_in(occasions: Sequence[str]) -> list[int]:
-    return [int(occasion.removeprefix(OCCASION)) for occasion in occasions if occasion.startswith(OCCASION)]
+def used_in(occasions: Mapping[str, int]) -> Counter[int]:
+    """By sitting, how many of the questions were asked in it."""
+    return Counter(
+        {
+            int(occasion.removeprefix(OCCASION)): count
+            for occasion, count in occasions.items()
+            if occasion.startswith(OCCASION)
+        }
+    )
 
 
 def _refs(sitting: Sitting) -> set[UUID]:
