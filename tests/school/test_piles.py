@@ -18,6 +18,7 @@ from tests.school.test_marking import RUBRIC
 from versomark.core.items.by_rubric import Written
 from versomark.core.scoring import Way
 from versomark.school.accounts.models import School, Teacher
+from versomark.school.accounts.signals import work_handed_over
 from versomark.school.classes.services import share_class
 from versomark.school.delivery import services
 from versomark.school.delivery.events import event_words
@@ -285,6 +286,9 @@ def test_a_pile_begins_when_it_may_after_the_samples_and_ends_for_all(school: St
     desk = ask(signed_in(ann), f"piles/{pile.pk}/desk", {})
     assert desk["waits_to_begin"]
     assert desk["entries"] == []
+    number = piles.numbers_in(pile, [seat.pk for seat in sat.seats.all()])[sat.seats.all()[0].pk]
+    too_early = {"sitting": sat.pk, "item": refs(sat)[-1], "entry": {"number": number}}
+    assert give(signed_in(ann), too_early, 1).status_code == 409
     piles.change_pile(school.teacher, pile.pk, plan._replace(begins=None))
     entry = ask(signed_in(ann), f"piles/{pile.pk}/desk", {})["entries"][0]
     give(signed_in(ann), entry, 2)
@@ -294,6 +298,21 @@ def test_a_pile_begins_when_it_may_after_the_samples_and_ends_for_all(school: St
     assert give(signed_in(ann), entry, 1).status_code == 404
     assert sum(map(len, marks_of(sat).values())) == 1
     piles.make_pile(school.teacher, plan)  # what is left may be shared again
+
+
+def test_what_a_colleague_leaves_goes_on_in_other_hands(school: Staffroom, sat: Sitting) -> None:
+    ann, ben, cy = (colleague(school, name) for name in ("Ann", "Ben", "Cy"))
+    pile = piles.make_pile(school.teacher, PilePlan(Way.QUESTION, [sat.pk], [MarkerPlan(ann.pk), MarkerPlan(ben.pk)]))
+    entries = ask(signed_in(ann), f"piles/{pile.pk}/desk", {})["entries"]
+    give(signed_in(ann), entries[0], 2)
+    work_handed_over.send(Teacher, owner=ann, to=cy)
+    assert {hold.marker.teacher_id for hold in piles.held_in(pile).values()} == {ann.pk, ben.pk}
+    assert len(ask(signed_in(ben), f"piles/{pile.pk}/desk", {})["entries"]) == 2 * STUDENTS - 1
+    work_handed_over.send(Teacher, owner=ben, to=cy)
+    assert len(ask(signed_in(cy), f"piles/{pile.pk}/desk", {})["entries"]) == 2 * STUDENTS - 1
+    work_handed_over.send(Teacher, owner=school.teacher, to=cy)
+    assert ask(signed_in(cy), f"piles/{pile.pk}")["nobody"] == 0
+    assert sum(map(len, marks_of(sat).values())) == 1
 
 
 def test_a_mark_for_a_number_that_means_somebody_else_now_is_not_taken(school: Staffroom, sat: Sitting) -> None:

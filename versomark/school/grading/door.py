@@ -2,6 +2,8 @@
 
 from typing import NamedTuple
 
+from django.utils import timezone
+
 from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.delivery.public import Seat, Sitting, sitting_of
@@ -47,6 +49,8 @@ def _in_pile(teacher: Teacher, sitting_id: int, number: int, item: str) -> AtWor
     if drawn is None:
         raise NotFound(_("answer"))
     seat = drawn.seat
+    if marker.pile.begins is not None and timezone.now() < marker.pile.begins:
+        raise DomainError(_("This pile may not be marked yet."))
     if not piles.may_give(marker, (seat.pk, item)):
         raise DomainError(_("This answer was not handed to you."), 403)
     is_agreed = (seat.pk, item) in piles.agreed_in(marker.pile)

@@ -160,7 +160,7 @@ def change_pile(by: Teacher, pile_id: int, plan: PilePlan) -> Pile:
     Pile.objects.filter(pk=pile.pk).update(**_settings(plan))
     pile.refresh_from_db()
     _markers(pile, plan.markers)
-    _give_up(pile, PileHold.objects.filter(marker__pile=pile))
+    give_up(pile, PileHold.objects.filter(marker__pile=pile))
     deal(pile)
     return pile
 
@@ -188,7 +188,7 @@ def hand_over(by: Teacher, pile_id: int, marker_id: int) -> None:
         raise DomainError(_("Nobody else marks in this pile. Add somebody first."))
     marker.left_at = timezone.now()
     marker.save(update_fields=["left_at"])
-    _give_up(pile, marker.holds.all())
+    give_up(pile, marker.holds.all())
     deal(pile)
 
 
@@ -231,7 +231,7 @@ def _markers(pile: Pile, plans: Collection[MarkerPlan]) -> None:
         )
 
 
-def _give_up(pile: Pile, holds: QuerySet[PileHold]) -> None:
+def give_up(pile: Pile, holds: QuerySet[PileHold]) -> None:
     """What is not marked goes back, but for what somebody has begun and goes on with."""
     done, begun = marked_in(pile), _begun(pile)
     active = set(pile.markers.filter(left_at=None).values_list("pk", flat=True))
