@@ -253,7 +253,7 @@ def test_numbers_of_hidden_names_lead_no_mark_to_somebody_else(school: Staffroom
     put(school.client, sat, "names", {"hidden": False})
     reply = look(school.client, sat, back).json()
     assert reply["marks"] == []
-    assert all("while names were hidden" in problem for problem in reply["problems"])
+    assert any("while names were hidden" in problem for problem in reply["problems"])
     # A sheet with names is read by number, and the name has to be the one that belongs to it.
     with_names = taken(school.client, sat)["marks.xlsx"]
     desks = {seat.desk: (2.0, 1.0, "") for seat in sat.seats.filter(state="handed in").exclude(desk=90)}
