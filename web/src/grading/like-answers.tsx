@@ -25,7 +25,7 @@ export function LikeAnswers({ sittingId, turn, at, onGo }: Props) {
   if (nearest.length === 0) return null;
   return (
     <section aria-label={t`Like this one`} className="mt-4 border-t border-hairline pt-2 text-sm">
-      <h3 className="text-xs font-semibold tracking-[0.09em] text-graphite uppercase">{t`Like this one`}</h3>
+      <h2 className="text-xs font-semibold tracking-[0.09em] text-graphite uppercase">{t`Like this one`}</h2>
       {nearest.map((one) => (
         <div key={one.number} className="border-b border-hairline py-1.5">
           <p className="flex items-baseline gap-3">
