@@ -297,7 +297,11 @@ def test_a_pile_begins_when_it_may_after_the_samples_and_ends_for_all(school: St
     ask(school.client, f"piles/{pile.pk}", {}, "delete")
     assert give(signed_in(ann), entry, 1).status_code == 404
     assert sum(map(len, marks_of(sat).values())) == 1
-    piles.make_pile(school.teacher, plan)  # what is left may be shared again
+    for way in Way:  # what is left may be shared again, whichever way
+        again = piles.make_pile(school.teacher, plan._replace(way=way, begins=None))
+        desk = ask(signed_in(ann), f"piles/{again.pk}/desk", {})
+        assert len(desk["entries"]) == (piles.IN_HAND if way == Way.NEXT else 2 * STUDENTS - 1)
+        piles.end_pile(school.teacher, again.pk)
 
 
 def test_what_a_colleague_leaves_goes_on_in_other_hands(school: Staffroom, sat: Sitting) -> None:

@@ -172,6 +172,8 @@ def end_pile(by: Teacher, pile_id: int) -> None:
     _refuse_ended(pile)
     Pile.objects.filter(pk=pile.pk).update(ended_at=timezone.now())
     pile.of_sittings.update(open=False)
+    # Nothing is in anybody's hands any more, and may be shared out again.
+    PileHold.objects.filter(marker__pile=pile).update(given_up=True)
     for sitting in sittings_in(pile):
         record(sitting, by, EventKind.PILE_ENDED)
 
