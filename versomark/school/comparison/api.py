@@ -11,6 +11,7 @@ from versomark.school.accounts.public import Teacher, colleagues_of
 from versomark.school.delivery.public import sitting_of
 from versomark.school.grading.public import (
     by_hand,
+    could_join,
     file_of,
     handwriting_of,
     names_hidden,
@@ -106,7 +107,7 @@ def choices(request: HttpRequest, sitting_id: int) -> ComparisonChoices:
         ],
         sittings=[
             ComparisonClass(sitting=other.pk, class_name=other.school_class.name)
-            for other in services.could_join(teacher, sitting)
+            for other in could_join(teacher, sitting)
         ],
         colleagues=_colleagues(teacher),
     )

@@ -15,7 +15,7 @@ from versomark.core.scoring import next_pair, to_mark
 from versomark.core.stats import MarkLine, Misfit, PairMeasures, marks_through, measure_pairs, misfits
 from versomark.school.accounts.public import Teacher
 from versomark.school.classes.public import may
-from versomark.school.delivery.public import BEFORE, Seat, SeatState, Sitting, sitting_of, sittings_of
+from versomark.school.delivery.public import Seat, SeatState, Sitting, sitting_of
 from versomark.school.errors import DomainError, NotFound
 from versomark.school.grading.public import MarkGiven, current_marks, give, rubric_item, waived_in
 from versomark.school.responses.public import responses_of
@@ -76,14 +76,6 @@ def judge_in(teacher: Teacher, comparison_id: int) -> Judge:
     if judge is None:
         raise NotFound(_("comparison"))
     return judge
-
-
-def could_join(teacher: Teacher, sitting: Sitting) -> list[Sitting]:
-    """Sittings of the same edition whose answers their teacher may have compared."""
-    others = sittings_of(teacher).filter(edition=sitting.edition).exclude(state__in=BEFORE)
-    own = Q(owner=teacher) | may(teacher, "mark", "school_class__")
-    allowed = set(Sitting.objects.filter(own, edition=sitting.edition).values_list("pk", flat=True))
-    return [other for other in others.order_by("pk") if other.pk in allowed]
 
 
 @transaction.atomic

@@ -111,12 +111,10 @@ def sittings_in(pile: Pile) -> list[Sitting]:
 
 
 def could_join(teacher: Teacher, sitting: Sitting) -> list[Sitting]:
-    """Sittings of the same edition that their teacher may put into one pile with this one, itself among them."""
-    return [
-        other
-        for other in sittings_of(teacher).filter(edition=sitting.edition).exclude(state__in=BEFORE).order_by("pk")
-        if other.owner_id == teacher.pk or Sitting.objects.filter(may(teacher, "mark", "school_class__"), pk=other.pk)
-    ]
+    """Sittings of the same edition whose answers their teacher may mark together, this one among them."""
+    own = Q(owner=teacher) | may(teacher, "mark", "school_class__")
+    allowed = Sitting.objects.filter(own, edition=sitting.edition)
+    return list(sittings_of(teacher).filter(pk__in=allowed.values("pk")).exclude(state__in=BEFORE).order_by("pk"))
 
 
 @transaction.atomic

@@ -21,6 +21,7 @@ from .models import (
 from .numbers import names_hidden
 from .offline_package import returned_to, stored_file
 from .pile_desk import waiting_piles
+from .piles import could_join
 from .previews import page_of, preview_of
 from .queries import (
     Moved,
@@ -80,6 +81,7 @@ __all__ = [
     "Shown",
     "adjustments_in",
     "by_hand",
+    "could_join",
     "current_mark",
     "current_marks",
     "empty_in",

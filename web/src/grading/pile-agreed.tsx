@@ -8,14 +8,17 @@ import type { Change, Pile } from "./pile-types";
 /** Answers whose mark was agreed on, which every marker meets among their own without knowing it. */
 export function AgreedAnswers({ pile, onChange }: { pile: Pile; onChange: Change }) {
   const first = pile.sittings[0]?.sitting;
+  if (pile.ended_at && pile.agreed.length === 0) return null;
   return (
     <Region
       name={t`Agreed answers`}
       remark={pile.agreed.length ? t`one after every ${pile.check_every} of a marker’s own` : undefined}
     >
-      <p className="my-2 text-sm text-graphite">
-        {t`Mark some answers yourself, alone or together, and choose “Use as an agreed answer” there. Every marker meets them unseen among their own; what they give shows here and to themselves, and counts for nothing else. Five to a question say how harsh somebody is.`}
-      </p>
+      {!pile.ended_at && (
+        <p className="my-2 text-sm text-graphite">
+          {t`Mark some answers yourself, alone or together, and choose “Use as an agreed answer” there. Every marker meets them unseen among their own; what they give shows here and to themselves, and counts for nothing else. Five to a question say how harsh somebody is.`}
+        </p>
+      )}
       {pile.agreed.map((one) => (
         <Line
           key={one.id}
