@@ -37,7 +37,7 @@ RUBRIC = st.builds(
             Criterion(id=f"c{k}", name=f"C{k}", max=top, levels=[Level(points=0, words="none"), Level(points=top)])
             for k, top in enumerate(maxima)
         ],
-        exemplars=[Exemplar(id="e", name="E", text="so", points={"c0": maxima[0]})],
+        exemplars=[Exemplar(id="e", name="E", text="so", points={"c0": maxima[0]}, reasons={"c0": "why so"})],
     ),
     st.lists(MARKS, min_size=1, max_size=4),
 )
