@@ -19,7 +19,6 @@ from versomark.core.items.by_rubric import FileTask, Written
 from versomark.core.items.rubric import Criterion, Rubric
 from versomark.school.delivery import services, supervising
 from versomark.school.delivery.models import Sitting
-from versomark.school.delivery.supervising import reopen
 from versomark.school.grading.work import AROUND_MM
 from versomark.school.paper import printing
 from versomark.school.paper.models import Page
@@ -177,52 +176,6 @@ def test_files_are_shown_as_pictures_and_text_whatever_is_in_them(school: Staffr
     assert letter["pages"] == 1 if shutil.which("soffice") else "LibreOffice" in letter["says"]
     for wrong in ("files/1/pages/3.jpg", "files/7/preview", "files/4/pages/1.jpg"):
         assert marking_of(school, sitting, f"{path}/{wrong}").status_code == 404
-
-
-def remark(school: Staffroom, sitting: Sitting, path: str, place: dict[str, Any], text: str = "", **more: Any) -> Any:
-    body = {"place": place, "text": text, **more}
-    return school.client.post(
-        f"/api/v1/sittings/{sitting.pk}/marking/{path}/remarks", body, content_type="application/json"
-    )
-
-
-def test_remarks_belong_to_the_answer_and_the_reading_and_reach_the_student_with_it(school: Staffroom) -> None:
-    sitting = school.open_sitting(contents=contents(), students=1)
-    explain = refs(sitting)[2]
-    device = devices(sitting)[0]
-    device.join()
-    device.answer(explain, {"kind": "written", "text": "It is used up."}, 1)
-    device.post("hand-in")
-    services.close_sitting(sitting)
-    path = f"{explain}/1"
-    stretch = {"kind": "stretch", "start": 6, "end": 13}
-    body = remark(school, sitting, path, stretch, "Is it?").json()
-    assert [(entry["place"], entry["text"], entry["mine"]) for entry in body] == [(stretch, "Is it?", True)]
-    remark(school, sitting, path, {"kind": "area", "file": 0, "page": 1, "x": 0.1, "y": 0.1, "w": 0.2, "h": 0.2})
-    # Blind: the second reading has remarks of its own.
-    second = marking_of(school, sitting, f"{path}?turn=second").json()
-    assert second["remarks"] == []
-    for wrong in (
-        {"kind": "stretch", "start": 5, "end": 5},
-        {"kind": "area", "file": 0, "page": 1, "x": 0, "y": 0, "w": 2, "h": 1},
-    ):
-        assert remark(school, sitting, path, wrong).status_code == 422
-
-    put(school.client, sitting, path, {"points": {"idea": 1, "words": 1}})
-    seat = sitting.seats.get()
-    eyes = school.client.get(f"/api/v1/sittings/{sitting.pk}/results/seats/{seat.pk}").json()
-    assert [(one["start"], one["end"], one["says"]) for one in eyes["questions"][2]["remarks"]] == [
-        (6, 13, "Is it?"),
-        (None, None, ""),
-    ]
-    gone = school.client.delete(f"/api/v1/sittings/{sitting.pk}/marking/{path}/remarks/{body[0]['id']}").json()
-    assert len(gone) == 1
-    # Given back and changed, the remarks stay with what they were made on.
-    reopen(school.teacher, supervising.seat_in(sitting, seat.pk), 0, "Say where it goes.")
-    assert device.seat().json()["returned_with"] == "Say where it goes."
-    device.answer(explain, {"kind": "written", "text": "It is the same everywhere."}, 2)
-    device.post("hand-in")
-    assert marking_of(school, sitting, path).json()["remarks"] == []
 
 
 def test_a_locked_seat_waits_for_the_teacher(school: Staffroom) -> None:

@@ -22,7 +22,7 @@ from versomark.school.delivery import services
 from versomark.school.delivery.models import Sitting
 from versomark.school.editions.external import keep_described, make_described
 from versomark.school.editions.services import freeze
-from versomark.school.grading.models import OwnComment, Pile
+from versomark.school.grading.models import OwnComment, Pile, Stamp
 from versomark.school.paper.models import Page, Reading, ReviewDecision, Scan
 from versomark.school.paper.printing import print_batch
 from versomark.school.paper.scanning import picture_of
@@ -119,7 +119,7 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
         "item": sitting.edition.read().sections[0].items[0].ref,
         "place": "1",
         "number": "1",
-        "remark_id": "1",
+        "file": "1",
         "request_id": "1",
         "file_id": "00000000-0000-4000-8000-000000000000",
         "upload_id": "00000000-0000-4000-8000-000000000000",
@@ -135,6 +135,7 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
         "marks_id": str(given_elsewhere(school, sitting).pk),
         "material_id": str(Material.objects.create(owner=school.teacher, title="Help").pk),
         "term_id": str(Term.objects.create(owner=school.teacher, name="Autumn", starts=DAY, ends=DAY).pk),
+        "stamp_id": str(Stamp.objects.create(teacher=school.teacher, words="Again").pk),
         "comment_id": str(OwnComment.objects.create(teacher=school.teacher, text="Say why.").pk),
         "comparison_id": str(compared.pk),
         "pile_id": str(pile.pk),
@@ -282,8 +283,8 @@ def test_a_colleague_who_may_see_changes_nothing_and_reads_all_of_the_class(
             assert reply.status_code == 409  # there is none outside the demo
         elif path.endswith(NOT_YET) and (method in READS or path.endswith(".{form}")):
             assert reply.status_code == 409  # nobody has handed in yet
-        elif path.endswith("/letters.pdf"):
-            assert reply.status_code == 404  # there is no table they could be made by
+        elif path.endswith(("/letters.pdf", "/work/{item}/{file}/{page}.jpg")):
+            assert reply.status_code == 404  # there is no table, and no picture with anything on it
         elif "/marking" in path:
             # Work that waits for its marks is for those who may mark.
             assert reply.status_code == 403, (method, path, reply.status_code)

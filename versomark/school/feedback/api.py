@@ -27,7 +27,7 @@ from .schemas import (
     SeatsBody,
     TotalBody,
 )
-from .student_result import StudentResult, is_total_held, student_result
+from .student_result import StudentResult, is_total_held, marked_picture, student_result
 
 router = Router(tags=["results"])
 
@@ -138,6 +138,20 @@ def through_their_eyes(
     if names_hidden(sitting):
         raise DomainError(_("The names of this sitting are hidden for marking."))
     return student_result(seat_in(sitting, seat_id), grading.Shown(marks, answers))
+
+
+@router.get(
+    "/sittings/{int:sitting_id}/results/seats/{int:seat_id}/work/{item}/{int:file}/{int:page}.jpg",
+    response={200: None},
+)
+def work_through_their_eyes(
+    request: HttpRequest, sitting_id: int, seat_id: int, item: str, file: int, page: int
+) -> HttpResponse:
+    """A picture of an answer that was written on."""
+    sitting = sitting_of(teacher_of(request), sitting_id)
+    if names_hidden(sitting):
+        raise DomainError(_("The names of this sitting are hidden for marking."))
+    return HttpResponse(marked_picture(seat_in(sitting, seat_id), item, file, page), content_type="image/jpeg")
 
 
 @router.put("/sittings/{int:sitting_id}/results/seats/{int:seat_id}/total", response=ResultsPage)

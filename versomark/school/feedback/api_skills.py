@@ -55,6 +55,7 @@ def _page(request: HttpRequest, sitting: Sitting) -> FeedbackPage:
         intro=settings.intro,
         closing=settings.closing,
         marks=settings.marks,
+        work=settings.work,
         secure=settings.secure,
         nearly=settings.nearly,
         follow_ups={entry.skill: entry.chosen.pk if entry.chosen else None for entry in follow_ups},

@@ -12,6 +12,8 @@ from versomark.school.bank.public import Item
 from versomark.school.delivery.public import Sitting
 from versomark.school.editions.public import parts_to_pdf
 
+from .marked_work import marked_work
+from .models import FeedbackSheet
 from .services import Sheet, is_guessable, settings_of, sheets
 from .skills import offered_in
 
@@ -39,7 +41,7 @@ def written(teacher: Teacher, sitting: Sitting, only: int | None = None, form: F
         feedback_sheets, asked = sheets(teacher, sitting, only)
         context = _about(sitting, feedback_sheets)
         parts = [
-            {**context, "sheets": [_sheet(entry, context["helps"]) for entry in some]}
+            {**context, "sheets": [_sheet(entry, context["helps"], context["kept"], form) for entry in some]}
             for some in _batches(feedback_sheets)
         ]
         if only is None and asked:
@@ -93,7 +95,7 @@ def _about(sitting: Sitting, feedback_sheets: Sequence[Sheet]) -> dict[str, Any]
     }
 
 
-def _sheet(sheet: Sheet, helps: Mapping[str, Any]) -> dict[str, Any]:
+def _sheet(sheet: Sheet, helps: Mapping[str, Any], settings: FeedbackSheet, form: Form) -> dict[str, Any]:
     weak = [skill.name for skill in sheet.skills if skill.band in ("nearly", "not yet")]
     unknown = [skill.name for skill in sheet.skills if skill.band is None]
     secure = [skill.name for skill in sheet.skills if skill.band == "secure"]
@@ -109,6 +111,7 @@ def _sheet(sheet: Sheet, helps: Mapping[str, Any]) -> dict[str, Any]:
         "secure": listed(secure) if not weak and not sheet.is_praised else "",
         "unknown": listed(unknown) if not weak else "",
         "ask": _printed(sheet.ask),
+        "work": marked_work(sheet.seat, settings.marks) if settings.work and form == "pdf" else [],
         "helps": [(name, helps[name]) for name in weak if name in helps],
     }
 

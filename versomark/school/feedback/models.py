@@ -11,6 +11,8 @@ class FeedbackSheet(models.Model):
     closing = models.TextField(blank=True)
     marks = models.BooleanField(default=True)
     """Whether the total stands on it."""
+    work = models.BooleanField(default=True)
+    """Whether the pages on which a pen wrote stand on it."""
     follow_ups = models.JSONField(default=dict)
     """By skill, the id of the question to ask of those who are not secure; empty for none."""
     secure = models.PositiveSmallIntegerField(default=80)

@@ -7,7 +7,7 @@ from .by_group import ByGroup, by_group
 from .feedback_sheets import feedback_file
 from .in_full import in_full
 from .skills import Cuts, class_by_skill, mastery_in
-from .student_result import StudentResult, student_result
+from .student_result import StudentResult, marked_picture, student_result
 
 __all__ = [
     "ByGroup",
@@ -17,6 +17,7 @@ __all__ = [
     "class_by_skill",
     "feedback_file",
     "in_full",
+    "marked_picture",
     "mastery_in",
     "student_result",
 ]

@@ -140,6 +140,8 @@ class FeedbackBody(Schema):
     intro: str = Field("", max_length=2000)
     closing: str = Field("", max_length=2000)
     marks: bool = True
+    work: bool = True
+    """With the pages on which a pen wrote."""
     secure: int = Field(80, ge=1, le=100)
     nearly: int = Field(50, ge=1, le=100)
     follow_ups: dict[str, UUID | None] = Field(default={}, max_length=200)

@@ -8,6 +8,7 @@ from uuid import UUID
 from pydantic import BaseModel
 
 from versomark.core.editions import EditionItem
+from versomark.core.ink import PLACES, Place
 from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import ByRubric, FileResponse, WrittenResponse
 from versomark.core.items.rubric import Criterion, Level
@@ -16,6 +17,7 @@ from versomark.core.response_table import ResponseTable
 from versomark.core.scoring import Band, score
 from versomark.core.text import RichText
 from versomark.school.delivery.public import Seat, Sitting
+from versomark.school.errors import NotFound
 from versomark.school.grading.public import (
     Mark,
     MarkingPass,
@@ -27,6 +29,7 @@ from versomark.school.grading.public import (
     marks_by_pass,
     moved_by,
     overrides_in,
+    picture_of_work,
     remarks_on,
     results_in,
     returned_to,
@@ -60,11 +63,12 @@ class ShownLevel(BaseModel):
 
 
 class ShownRemark(BaseModel):
-    """What a marker highlighted or noted; `start` and `end` count letters of `text`, and are null for a picture."""
+    """What a marker put on the answer: on letters of `text`, or on a picture of it."""
 
-    start: int | None
-    end: int | None
+    place: Place
     says: str
+    criterion: str
+    """Its name, where it belongs to one of the rubric."""
 
 
 class ShownFile(BaseModel):
@@ -75,6 +79,7 @@ class ShownFile(BaseModel):
 
 
 class ShownQuestion(BaseModel):
+    item: str
     number: int
     label: str
     stem: RichText
@@ -179,6 +184,15 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
     )
 
 
+def marked_picture(seat: Seat, ref: str, file: int, page: int) -> bytes:
+    """A picture of an answer on which its marker put something that this student may see."""
+    response = responses_of([seat.pk])[str(seat.pk)].get(ref)
+    places = [entry.place for entry in remarks_on(seat, ref, [MarkingPass.FIRST, MarkingPass.AGREED])]
+    if not any((place.get("file"), place.get("page")) == (file, page) for place in places):
+        raise NotFound(_("picture"))
+    return picture_of_work(seat, ref, response, file, page)
+
+
 def is_total_held(seat: Seat, waiting: int) -> bool:
     """Whether the total is not shown yet: somebody handed in once the others had their results, so that theirs were
     released before anybody had looked at them, and some answers wait for a mark. A release to this student alone,
@@ -231,8 +245,12 @@ def _question(
 ) -> ShownQuestion:
     content = about.item.content
     given = content.given(response)
+    criteria = (
+        {criterion.id: criterion.name for criterion in content.rubric.criteria} if isinstance(content, ByRubric) else {}
+    )
     at_length = isinstance(response, WrittenResponse)
     return ShownQuestion(
+        item=about.item.ref,
         number=about.number,
         label=content.own_label or str(about.number),
         stem=content.stem,
@@ -249,7 +267,11 @@ def _question(
         levels=_levels(content, mark, shown) if mark and isinstance(content, ByRubric) else [],
         comment=mark.comment if mark else "",
         remarks=[
-            ShownRemark(start=entry.place.get("start"), end=entry.place.get("end"), says=entry.text)
+            ShownRemark(
+                place=PLACES.validate_python(entry.place),
+                says=entry.text,
+                criterion=criteria.get(entry.criterion, ""),
+            )
             for entry in remarks
         ],
         files=[ShownFile(id=UUID(file.file), name=file.name) for file in response.files]

@@ -5,20 +5,24 @@ from pathlib import Path
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
+from versomark.core.language import _
+from versomark.school.errors import NotFound
 from versomark.school.http import teacher_of
 
-from . import door, previews, remarks, services, work
+from . import door, previews, remarks, services, stamps, work
 from .models import READINGS, MarkingPass, Remark
-from .schemas import FilePreview, RemarkBody, RemarkLine, TurnName
+from .schemas import FilePreview, RemarkLine, TurnName
+from .schemas_remarks import RemarkChanges, RemarksChanged, StampBody, StampLine
 
 router = Router(tags=["marking"])
 
 
 def remark_line(remark: Remark, request: HttpRequest) -> RemarkLine:
     return RemarkLine(
-        id=remark.pk,
+        key=remark.key,
         place=remark.place,
         text=remark.text,
+        criterion=remark.criterion,
         by=remark.by.name,
         mine=remark.by_id == teacher_of(request).pk,
         at=remark.at,
@@ -30,29 +34,51 @@ def turns_seen(turn: MarkingPass) -> list[MarkingPass]:
     return list(READINGS) if turn == MarkingPass.AGREED else [turn]
 
 
-def _seen_by(request: HttpRequest, at: door.AtWork, item: str) -> list[RemarkLine]:
-    seen = remarks.remarks_on(at.seat, item, turns_seen(at.turn))
-    own = teacher_of(request).pk
-    return [remark_line(remark, request) for remark in seen if not at.checks or remark.by_id == own]
+@router.patch("/sittings/{int:sitting_id}/marking/{item}/{int:number}/remarks", response=RemarksChanged)
+def change_remarks(
+    request: HttpRequest, sitting_id: int, item: str, number: int, body: RemarkChanges
+) -> RemarksChanged:
+    """Put remarks on an answer, and take own ones back."""
+    teacher = teacher_of(request)
+    at = door.at_work(teacher, sitting_id, number, body.turn, item)
+    added = [
+        remarks.NewRemark(entry.key, entry.place, entry.text, entry.criterion, entry.replaces) for entry in body.added
+    ]
+    changed = remarks.change(teacher, at.seat, item, at.turn, added, body.gone)
+    return RemarksChanged(added=[remark_line(remark, request) for remark in changed.added], gone=changed.gone)
 
 
-@router.post("/sittings/{int:sitting_id}/marking/{item}/{int:number}/remarks", response=list[RemarkLine])
-def make_remark(request: HttpRequest, sitting_id: int, item: str, number: int, body: RemarkBody) -> list[RemarkLine]:
-    """Highlight a stretch or an area, with a note or without."""
-    at = door.at_work(teacher_of(request), sitting_id, number, body.turn, item)
-    remarks.make_remark(teacher_of(request), at.seat, item, body.place, body.text, at.turn)
-    return _seen_by(request, at, item)
-
-
-@router.delete(
-    "/sittings/{int:sitting_id}/marking/{item}/{int:number}/remarks/{int:remark_id}", response=list[RemarkLine]
-)
-def take_remark_back(
-    request: HttpRequest, sitting_id: int, item: str, number: int, remark_id: int, turn: TurnName = "first"
+@router.get("/sittings/{int:sitting_id}/marking/{item}/{int:number}/remarks", response=list[RemarkLine])
+def remarks_then(
+    request: HttpRequest, sitting_id: int, item: str, number: int, mark: int, turn: TurnName = "first"
 ) -> list[RemarkLine]:
-    at = door.at_work(teacher_of(request), sitting_id, number, turn, item)
-    remarks.take_back(teacher_of(request), at.seat, remark_id)
-    return _seen_by(request, at, item)
+    """What stood on the answer when a mark was given that somebody may see."""
+    teacher = teacher_of(request)
+    at = door.at_work(teacher, sitting_id, number, turn, item)
+    given = at.seat.marks.filter(item=item, pk=mark, turn__in=turns_seen(at.turn)).first()
+    if given is None or (at.checks and given.by_id != teacher.pk):
+        raise NotFound(_("mark"))
+    seen = remarks.remarks_when(at.seat, item, turns_seen(at.turn), given)
+    return [remark_line(remark, request) for remark in seen if not at.checks or remark.by_id == teacher.pk]
+
+
+@router.get("/marking/stamps", response=list[StampLine])
+def own_stamps(request: HttpRequest) -> list[StampLine]:
+    """Words that one stamps on answers."""
+    return [StampLine(id=stamp.pk, words=stamp.words) for stamp in stamps.stamps_of(teacher_of(request))]
+
+
+@router.post("/marking/stamps", response=list[StampLine])
+def add_stamp(request: HttpRequest, body: StampBody) -> list[StampLine]:
+    stamps.add(teacher_of(request), body.words)
+    return own_stamps(request)
+
+
+@router.delete("/marking/stamps/{int:stamp_id}", response=list[StampLine])
+def remove_stamp(request: HttpRequest, stamp_id: int) -> list[StampLine]:
+    """What was stamped with it stays."""
+    stamps.remove(teacher_of(request), stamp_id)
+    return own_stamps(request)
 
 
 def _file(

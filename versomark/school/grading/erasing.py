@@ -13,4 +13,7 @@ def erase(sender: object, student: Student, names: Sequence[str], **more: object
         OwnComment.objects.filter(text__icontains=name).delete()
     Mark.objects.filter(seat__student=student).exclude(comment="").update(comment="")
     OverallComment.objects.filter(seat__student=student).delete()
-    Remark.objects.filter(seat__student=student).exclude(text="").update(text="")
+    remarks = Remark.objects.filter(seat__student=student)
+    # What a pen wrote can be a name too, and words without a text would be nothing.
+    remarks.filter(place__kind__in=["stroke", "words"]).delete()
+    remarks.exclude(text="").update(text="")

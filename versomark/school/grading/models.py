@@ -217,17 +217,23 @@ class ExcludedStudent(models.Model):
 
 
 class Remark(models.Model):
-    """A place of an answer that a marker highlighted, with what they say about it. Taken back, never deleted."""
+    """What a marker put on an answer: a highlight, a note, a sign or a stroke of a pen. Moved or reworded, it is taken
+    back and another one stands in its place; it is never deleted."""
 
+    key = models.UUIDField(unique=True, default=uuid4, editable=False)
+    """By what it is known to the browser that made it, also before it has arrived."""
     seat = models.ForeignKey(Seat, on_delete=models.CASCADE, related_name="remarks")
     item = models.CharField(max_length=36)
     answer = models.ForeignKey(Answer, on_delete=models.CASCADE, null=True, related_name="+")
     """The answer it is on; when another one stands, it is seen no more."""
     turn = models.CharField(max_length=6, choices=MarkingPass, default=MarkingPass.FIRST)
     place = models.JSONField()
-    """The JSON of `remarks.Stretch` or `remarks.Area`."""
+    """The JSON of a `core.ink.Place`."""
     text = models.CharField(max_length=1000, blank=True)
-    """Empty for a highlight alone."""
+    """Empty for a highlight, a sign or a stroke alone."""
+    criterion = models.CharField(max_length=36, blank=True)
+    """Of the rubric, where it belongs to one."""
+    replaces = models.ForeignKey("self", on_delete=models.SET_NULL, null=True, related_name="+")
     by = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
     taken_back_at = models.DateTimeField(null=True, blank=True)
@@ -238,6 +244,20 @@ class Remark(models.Model):
 
     def __str__(self) -> str:
         return self.text or "highlighted"
+
+
+class Stamp(models.Model):
+    """Words that a teacher stamps on answers."""
+
+    teacher = models.ForeignKey(Teacher, on_delete=models.CASCADE, related_name="+")
+    words = models.CharField(max_length=40)
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [models.UniqueConstraint(fields=["teacher", "words"], name="stamp_once")]
+
+    def __str__(self) -> str:
+        return self.words
 
 
 class AwayUpload(models.Model):
@@ -371,5 +391,6 @@ __all__ = [
     "ReturnedFile",
     "SecondMarking",
     "SeverityAdjustment",
+    "Stamp",
     "WaivedItem",
 ]

@@ -57,7 +57,7 @@ from .totals import (
     take_in,
     take_total_back,
 )
-from .work import file_of, work_of
+from .work import file_of, picture_of_work, work_of
 from .work import handwriting as handwriting_of
 
 __all__ = [
@@ -102,6 +102,7 @@ __all__ = [
     "overrides_in",
     "overrides_position",
     "page_of",
+    "picture_of_work",
     "preview_of",
     "release",
     "remarks_on",

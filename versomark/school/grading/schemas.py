@@ -7,10 +7,9 @@ from uuid import UUID
 from ninja import Field, Schema
 from pydantic import BaseModel
 
+from versomark.core.ink import Place
 from versomark.core.items.rubric import Rubric
 from versomark.core.text import RichText
-
-from . import remarks
 
 Order = Literal["number", "chance", "short", "unmarked", "like"]
 
@@ -121,9 +120,10 @@ class ReturnedLine(Schema):
 
 
 class RemarkLine(Schema):
-    id: int
-    place: remarks.Place
+    key: UUID
+    place: Place
     text: str
+    criterion: str
     by: str
     mine: bool
     at: datetime
@@ -258,12 +258,6 @@ class AwayDone(Schema):
     marks: int
     aside: int
     files: int
-
-
-class RemarkBody(Schema):
-    place: remarks.Place
-    text: str = Field("", max_length=1000)
-    turn: TurnName = "first"
 
 
 class FilePreview(Schema):

@@ -17,6 +17,8 @@ from versomark.school.files import here
 from versomark.school.paper.public import Page, picture_of
 from versomark.school.responses.public import HandedInFile, path_of
 
+from .previews import page_of, preview_of
+
 AROUND_MM = 3.0
 
 
@@ -78,3 +80,12 @@ def file_of(seat: Seat, response: ItemResponse | None, place: int) -> Path:
     if handed_in_file is None or not here(path_of(handed_in_file)):
         raise NotFound(_("file"))
     return path_of(handed_in_file)
+
+
+def picture_of_work(seat: Seat, ref: str, response: ItemResponse | None, file: int, page: int) -> bytes:
+    """A picture of an answer that can be written on, as a JPEG: the box of a sheet (file 0), or a page of a file."""
+    if file == 0:
+        return handwriting(seat, ref, response)
+    path = file_of(seat, response, file)
+    preview_of(path, response.files[file - 1].name if isinstance(response, FileResponse) else "")
+    return page_of(path, page)

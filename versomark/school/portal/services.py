@@ -17,8 +17,8 @@ from versomark.school.classes.public import Student, normalised
 from versomark.school.delivery import public as delivery
 from versomark.school.delivery.public import AFTER, Seat, SeatState, SittingState, Way, is_over, tokens
 from versomark.school.errors import DomainError, NotFound
-from versomark.school.feedback.public import StudentResult, student_result
-from versomark.school.grading.public import ReturnedFile, results_in, shown_to
+from versomark.school.feedback.public import StudentResult, marked_picture, student_result
+from versomark.school.grading.public import ReturnedFile, Shown, results_in, shown_to
 from versomark.school.responses.public import HandedInFile
 
 from .models import Notice
@@ -139,11 +139,20 @@ def material_of(student: Student, sitting_id: int, material_id: UUID) -> Materia
 
 def result_of(student: Student, sitting_id: int) -> StudentResult:
     """The student's own result; nothing of it before it is released."""
+    return student_result(*_released(student, sitting_id))
+
+
+def work_of(student: Student, sitting_id: int, item: str, file: int, page: int) -> bytes:
+    """A picture of their answer on which their marker put something, once their result is released."""
+    return marked_picture(_released(student, sitting_id)[0], item, file, page)
+
+
+def _released(student: Student, sitting_id: int) -> tuple[Seat, Shown]:
     seat = student.seats.select_related("sitting__edition", "student").filter(sitting=sitting_id).first()
     shown = shown_to(seat) if seat else None
     if seat is None or shown is None:
         raise NotFound(_("result of yours"))
-    return student_result(seat, shown)
+    return seat, shown
 
 
 class OwnPoint(NamedTuple):

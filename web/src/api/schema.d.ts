@@ -3258,20 +3258,45 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
-         * Make Remark
-         * @description Highlight a stretch or an area, with a note or without.
+         * Remarks Then
+         * @description What stood on the answer when a mark was given that somebody may see.
          */
-        post: operations["versomark_school_grading_api_remarks_make_remark"];
+        get: operations["versomark_school_grading_api_remarks_remarks_then"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Remarks
+         * @description Put remarks on an answer, and take own ones back.
+         */
+        patch: operations["versomark_school_grading_api_remarks_change_remarks"];
+        trace?: never;
+    };
+    "/api/v1/marking/stamps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Own Stamps
+         * @description Words that one stamps on answers.
+         */
+        get: operations["versomark_school_grading_api_remarks_own_stamps"];
+        put?: never;
+        /** Add Stamp */
+        post: operations["versomark_school_grading_api_remarks_add_stamp"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/v1/sittings/{sitting_id}/marking/{item}/{number}/remarks/{remark_id}": {
+    "/api/v1/marking/stamps/{stamp_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -3281,8 +3306,11 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** Take Remark Back */
-        delete: operations["versomark_school_grading_api_remarks_take_remark_back"];
+        /**
+         * Remove Stamp
+         * @description What was stamped with it stays.
+         */
+        delete: operations["versomark_school_grading_api_remarks_remove_stamp"];
         options?: never;
         head?: never;
         patch?: never;
@@ -4075,6 +4103,26 @@ export interface paths {
          * @description What a student would see of it, released or not.
          */
         get: operations["versomark_school_feedback_api_through_their_eyes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/results/seats/{seat_id}/work/{item}/{file}/{page}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Work Through Their Eyes
+         * @description A picture of an answer that was written on.
+         */
+        get: operations["versomark_school_feedback_api_work_through_their_eyes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -10703,18 +10751,18 @@ export interface components {
         };
         /**
          * Area
-         * @description A part of a picture, in shares of its width and height from the left upper corner.
+         * @description A part of it, framed.
          */
         Area: {
+            /** File */
+            file: number;
+            /** Page */
+            page: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "area";
-            /** File */
-            file: number;
-            /** Page */
-            page: number;
             /** X */
             x: number;
             /** Y */
@@ -10751,12 +10799,17 @@ export interface components {
         };
         /** RemarkLine */
         RemarkLine: {
-            /** Id */
-            id: number;
+            /**
+             * Key
+             * Format: uuid
+             */
+            key: string;
             /** Place */
-            place: components["schemas"]["Stretch"] | components["schemas"]["Area"];
+            place: components["schemas"]["Stretch"] | components["schemas"]["Area"] | components["schemas"]["Stroke"] | components["schemas"]["Sign"] | components["schemas"]["Underline"] | components["schemas"]["Words"];
             /** Text */
             text: string;
+            /** Criterion */
+            criterion: string;
             /** By */
             by: string;
             /** Mine */
@@ -10779,6 +10832,27 @@ export interface components {
             /** By */
             by: string;
         };
+        /** Sign */
+        Sign: {
+            /** File */
+            file: number;
+            /** Page */
+            page: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sign";
+            /**
+             * Sign
+             * @enum {string}
+             */
+            sign: "tick" | "cross" | "question";
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
         /**
          * Stretch
          * @description Letters of a written answer, counted over its text as it is shown, from `start` to before `end`.
@@ -10793,6 +10867,72 @@ export interface components {
             start: number;
             /** End */
             end: number;
+        };
+        /**
+         * Stroke
+         * @description What a pen drew from where it was put down to where it was lifted.
+         */
+        Stroke: {
+            /** File */
+            file: number;
+            /** Page */
+            page: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stroke";
+            /**
+             * Wide
+             * @default false
+             */
+            wide: boolean;
+            /** Points */
+            points: number[];
+        };
+        /** Underline */
+        Underline: {
+            /** File */
+            file: number;
+            /** Page */
+            page: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "underline";
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** To X */
+            to_x: number;
+            /** To Y */
+            to_y: number;
+        };
+        /**
+         * Words
+         * @description The text of the remark, written where it belongs.
+         */
+        Words: {
+            /** File */
+            file: number;
+            /** Page */
+            page: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "words";
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Stamped
+             * @default false
+             */
+            stamped: boolean;
         };
         /** WorkFileLine */
         WorkFileLine: {
@@ -10927,21 +11067,65 @@ export interface components {
             /** Hidden */
             hidden: boolean;
         };
-        /** RemarkBody */
-        RemarkBody: {
-            /** Place */
-            place: components["schemas"]["Stretch"] | components["schemas"]["Area"];
-            /**
-             * Text
-             * @default
-             */
-            text: string;
+        /** RemarksChanged */
+        RemarksChanged: {
+            /** Added */
+            added: components["schemas"]["RemarkLine"][];
+            /** Gone */
+            gone: string[];
+        };
+        /** RemarkChanges */
+        RemarkChanges: {
             /**
              * Turn
              * @default first
              * @enum {string}
              */
             turn: "first" | "second" | "agreed" | "pile";
+            /**
+             * Added
+             * @default []
+             */
+            added: components["schemas"]["RemarkToMake"][];
+            /**
+             * Gone
+             * @default []
+             */
+            gone: string[];
+        };
+        /** RemarkToMake */
+        RemarkToMake: {
+            /**
+             * Key
+             * Format: uuid
+             */
+            key: string;
+            /** Place */
+            place: components["schemas"]["Stretch"] | components["schemas"]["Area"] | components["schemas"]["Stroke"] | components["schemas"]["Sign"] | components["schemas"]["Underline"] | components["schemas"]["Words"];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Criterion
+             * @default
+             */
+            criterion: string;
+            /** Replaces */
+            replaces?: string | null;
+        };
+        /** StampLine */
+        StampLine: {
+            /** Id */
+            id: number;
+            /** Words */
+            words: string;
+        };
+        /** StampBody */
+        StampBody: {
+            /** Words */
+            words: string;
         };
         /** FilePreview */
         FilePreview: {
@@ -12156,6 +12340,8 @@ export interface components {
         };
         /** ShownQuestion */
         ShownQuestion: {
+            /** Item */
+            item: string;
             /** Number */
             number: number;
             /** Label */
@@ -12196,15 +12382,15 @@ export interface components {
         };
         /**
          * ShownRemark
-         * @description What a marker highlighted or noted; `start` and `end` count letters of `text`, and are null for a picture.
+         * @description What a marker put on the answer: on letters of `text`, or on a picture of it.
          */
         ShownRemark: {
-            /** Start */
-            start: number | null;
-            /** End */
-            end: number | null;
+            /** Place */
+            place: components["schemas"]["Stretch"] | components["schemas"]["Area"] | components["schemas"]["Stroke"] | components["schemas"]["Sign"] | components["schemas"]["Underline"] | components["schemas"]["Words"];
             /** Says */
             says: string;
+            /** Criterion */
+            criterion: string;
         };
         /**
          * ShownSkill
@@ -12417,6 +12603,11 @@ export interface components {
              */
             marks: boolean;
             /**
+             * Work
+             * @default true
+             */
+            work: boolean;
+            /**
              * Secure
              * @default 80
              */
@@ -12472,6 +12663,11 @@ export interface components {
              * @default true
              */
             marks: boolean;
+            /**
+             * Work
+             * @default true
+             */
+            work: boolean;
             /**
              * Secure
              * @default 80
@@ -21578,9 +21774,12 @@ export interface operations {
             };
         };
     };
-    versomark_school_grading_api_remarks_make_remark: {
+    versomark_school_grading_api_remarks_remarks_then: {
         parameters: {
-            query?: never;
+            query: {
+                mark: number;
+                turn?: "first" | "second" | "agreed" | "pile";
+            };
             header?: never;
             path: {
                 sitting_id: number;
@@ -21589,11 +21788,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RemarkBody"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -21615,17 +21810,111 @@ export interface operations {
             };
         };
     };
-    versomark_school_grading_api_remarks_take_remark_back: {
+    versomark_school_grading_api_remarks_change_remarks: {
         parameters: {
-            query?: {
-                turn?: "first" | "second" | "agreed" | "pile";
-            };
+            query?: never;
             header?: never;
             path: {
                 sitting_id: number;
                 item: string;
                 number: number;
-                remark_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemarkChanges"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarksChanged"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_remarks_own_stamps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StampLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_remarks_add_stamp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StampBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StampLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_remarks_remove_stamp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stamp_id: number;
             };
             cookie?: never;
         };
@@ -21637,7 +21926,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RemarkLine"][];
+                    "application/json": components["schemas"]["StampLine"][];
                 };
             };
             /** @description Refused, with the reason. */
@@ -23338,6 +23627,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["StudentResult"];
                 };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_feedback_api_work_through_their_eyes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                seat_id: number;
+                item: string;
+                file: number;
+                page: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused, with the reason. */
             default: {

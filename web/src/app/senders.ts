@@ -1,4 +1,4 @@
-import { bookmarkSender, markSender, overallSender, remarkSender } from "../grading/senders";
+import { bookmarkSender, markSender, overallSender, remarksSender } from "../grading/senders";
 import { cardSender } from "../one_to_one/sender";
 import type { Surroundings } from "../outbox/use-outbox";
 import { numbersSender } from "../records/sender";
@@ -9,7 +9,7 @@ export function registerSenders(around: Surroundings): void {
   around.outbox.register("mark", markSender(around));
   around.outbox.register("bookmark", bookmarkSender());
   around.outbox.register("overall", overallSender(around));
-  around.outbox.register("remark", remarkSender(around));
+  around.outbox.register("remarks", remarksSender(around));
   around.outbox.register("marks", marksSender(around));
   around.outbox.register("numbers", numbersSender(around));
   around.outbox.register("card", cardSender(around));

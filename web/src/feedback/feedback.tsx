@@ -38,11 +38,11 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
   const make = useMutation({
     mutationFn: async ({ body, form }: { body: Body; form: Form }) => {
       setWritten(null);
-      const { intro, closing, marks, secure, nearly, follow_ups } = body;
+      const { intro, closing, marks, work, secure, nearly, follow_ups } = body;
       const kept = await read(
         api.PUT("/api/v1/sittings/{sitting_id}/results/feedback", {
           params: { path },
-          body: { intro, closing, marks, secure, nearly, follow_ups },
+          body: { intro, closing, marks, work, secure, nearly, follow_ups },
         }),
       );
       client.setQueryData(key, kept);
@@ -90,6 +90,11 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
             )}
           </Field>
           <Checkbox label={t`With the marks`} checked={draft.marks} onChange={(marks) => set({ marks })} />
+          <Checkbox
+            label={t`With the pages you wrote on with the pen (as a PDF)`}
+            checked={draft.work}
+            onChange={(work) => set({ work })}
+          />
           <p className="mt-4 mb-1 font-semibold">{t`Ask again`}</p>
           {found.data?.lines.map((line) => (
             <Field

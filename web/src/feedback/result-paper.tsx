@@ -5,6 +5,7 @@ import type { Schemas } from "../api/client";
 import { OfferedList } from "../bank/offered";
 import { BandSign } from "../ui/band-sign";
 import { inWords } from "../ui/code-words";
+import { InkedPicture, type Shown } from "../ui/inked-picture";
 import { Rich } from "../ui/rich";
 import { writeLit } from "../ui/stretches";
 import { amount, listed } from "../ui/words";
@@ -16,8 +17,8 @@ const marks = (value: number) => amount(value, value % 1 ? 1 : 0);
 
 type PaperProps = {
   result: StudentResult;
-  /** Where files are fetched: as they were handed in, and with remarks in them. */
-  files: { handedIn: string; returned: string };
+  /** Where files are fetched: as they were handed in, with remarks in them, and pictures that were written on. */
+  files: { handedIn: string; returned: string; work: string };
   /** Where the file of a material is fetched. */
   material: (id: string) => string;
 };
@@ -110,8 +111,8 @@ const lettersOf = (html: string) => new DOMParser().parseFromString(html, "text/
 function Lit({ html, remarks }: { html: string; remarks: Question["remarks"] }) {
   const holder = useRef<HTMLDivElement>(null);
   useEffect(() => {
-    const stretches = remarks.flatMap(({ start, end, says }) =>
-      start !== null && end !== null ? [{ start, end, name: says }] : [],
+    const stretches = remarks.flatMap(({ place, says }) =>
+      place.kind === "stretch" ? [{ start: place.start, end: place.end, name: says }] : [],
     );
     if (holder.current) writeLit(holder.current, html, stretches);
   }, [html, remarks]);
@@ -209,23 +210,66 @@ function OneQuestion({ question, files }: { question: Question; files: PaperProp
           <span className="text-graphite">{t`with your teacher’s remarks`}</span>
         </p>
       ))}
-      {question.remarks.some((remark) => remark.says) && (
-        <ul className="mt-2 text-base">
-          {question.remarks
-            .filter((remark) => remark.says)
-            .map((remark) => (
-              <li key={`${remark.start} ${remark.says}`} className="border-s-2 border-ochre ps-3">
-                {remark.start !== null && (
-                  <span className="text-graphite">{`“${lettersOf(text).slice(remark.start, remark.end ?? 0)}” `}</span>
-                )}
-                {remark.says}
-              </li>
-            ))}
-        </ul>
-      )}
+      <Pictures question={question} work={files.work} />
+      <Noted question={question} />
       {question.comment && (
         <p className="mt-2 border-s-2 border-iris bg-iris-wash px-3 py-2 whitespace-pre-line">{question.comment}</p>
       )}
     </>
   );
 }
+
+/** The pages on which their marker wrote, as they were written on. */
+function Pictures({ question, work }: { question: Question; work: string }) {
+  const pages = new Map<string, { file: number; page: number; remarks: Shown[] }>();
+  for (const [at, { place, says }] of question.remarks.entries()) {
+    if (place.kind === "stretch") continue;
+    const name = `${place.file}/${place.page}`;
+    const here = pages.get(name) ?? { file: place.file, page: place.page, remarks: [] };
+    here.remarks.push({ key: String(at), place, text: says });
+    pages.set(name, here);
+  }
+  return [...pages].map(([name, { page, remarks }]) => (
+    <figure key={name} className="mt-3 border border-hairline">
+      <InkedPicture
+        src={`${work}/${question.item}/${name}.jpg`}
+        alt={
+          page > 1
+            ? t`Page ${page} of your answer, with what your teacher put on it`
+            : t`Your answer, with what your teacher put on it`
+        }
+        remarks={remarks}
+      />
+    </figure>
+  ));
+}
+
+/** What was said at a place, in words: by the letters it is about, or by its number on the picture. */
+function Noted({ question }: { question: Question }) {
+  const counts = new Map<string, number>();
+  const lines = question.remarks.flatMap(({ place, says, criterion }, at) => {
+    if (!says && !criterion) return [];
+    if (place.kind === "stretch") {
+      const words = lettersOf(question.text).slice(place.start, place.end);
+      return [{ at, where: `“${words}”`, what: says || t`highlighted`, criterion }];
+    }
+    const page = `${place.file}/${place.page}`;
+    if (says && place.kind !== "words") counts.set(page, (counts.get(page) ?? 0) + 1);
+    if (!says) return place.kind === "sign" ? [{ at, where: SIGN_LETTERS[place.sign], what: "", criterion }] : [];
+    return [{ at, where: place.kind === "area" ? String(counts.get(page)) : "", what: says, criterion }];
+  });
+  if (lines.length === 0) return null;
+  return (
+    <ul className="mt-2 text-base">
+      {lines.map(({ at, where, what, criterion }) => (
+        <li key={at} className="border-s-2 border-ochre ps-3 wrap-anywhere">
+          {where && <span className="text-graphite">{where} </span>}
+          {what}
+          {criterion && <span className="text-graphite">{what ? ` (${criterion})` : criterion}</span>}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+const SIGN_LETTERS = { tick: "✓", cross: "✕", question: "?" };

@@ -5,19 +5,21 @@ import { Problem } from "../ui/field";
 import { MarkedPicture } from "./marked-picture";
 import type { At } from "./sequence";
 import type { AnswerPage, Turn } from "./types";
-import type { Remarks } from "./use-remarks";
+import type { Pen } from "./use-pen";
+import type { Remark, Remarks } from "./use-remarks";
 
 type Props = {
   sittingId: number;
   turn: Turn;
   at: At;
   file: AnswerPage["files"][number];
-  answer: AnswerPage;
-  onMake: Remarks["make"];
+  remarks: Remark[];
+  pen: Pen;
+  doing: Remarks | null;
 };
 
 /** A file that was handed in: its pages to look at and to note on, its text, or why it can only be saved. */
-export function FilePreview({ sittingId, turn, at, file, answer, onMake }: Props) {
+export function FilePreview({ sittingId, turn, at, file, remarks, pen, doing }: Props) {
   const base = `/api/v1/sittings/${sittingId}/marking/${at.item}/${at.number}/files/${file.place}`;
   const preview = useQuery({
     queryKey: ["answer", sittingId, "preview", turn, at.item, at.number, file.place],
@@ -49,8 +51,9 @@ export function FilePreview({ sittingId, turn, at, file, answer, onMake }: Props
           alt={t`${file.name}, page ${page + 1}`}
           file={file.place}
           page={page + 1}
-          remarks={answer.remarks}
-          onMake={onMake}
+          remarks={remarks}
+          pen={pen}
+          doing={doing}
         />
       ))}
       {preview.data?.says && <p className="text-sm text-graphite">{preview.data.says}</p>}

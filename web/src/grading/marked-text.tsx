@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useEffect, useRef, useState } from "react";
 import { selectedIn, writeLit } from "../ui/stretches";
 import { NoteBar } from "./note-bar";
@@ -37,6 +38,7 @@ export function MarkedText({ html, remarks, onMake }: Props) {
         <NoteBar
           key={`${chosen.start} ${chosen.end}`}
           what={`“${words.trim()}”`}
+          bare={t`Highlight`}
           onMake={(text) => {
             onMake({ kind: "stretch", ...chosen }, text);
             done();

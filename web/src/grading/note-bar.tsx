@@ -4,10 +4,16 @@ import { Button } from "../ui/button";
 import { TextInput } from "../ui/field";
 import { useKeys } from "../ui/keys";
 
-type Props = { what: string; onMake: (text: string) => void; onCancel: () => void };
+type Props = {
+  what: string;
+  /** What it is without a word: “Highlight”, “Just the frame”. */
+  bare: string;
+  onMake: (text: string) => void;
+  onCancel: () => void;
+};
 
 /** What to do with what was just marked: highlight it, or say something about it. */
-export function NoteBar({ what, onMake, onCancel }: Props) {
+export function NoteBar({ what, bare, onMake, onCancel }: Props) {
   const [text, setText] = useState<string | null>(null);
   useKeys({ h: () => onMake(""), n: () => setText(""), Escape: onCancel });
   return (
@@ -16,11 +22,9 @@ export function NoteBar({ what, onMake, onCancel }: Props) {
         <>
           <span className="min-w-0 flex-1 truncate">{what}</span>
           {/* A press must not take the selection away before it is used. */}
-          <Button
-            keyHint="H"
-            onMouseDown={(event) => event.preventDefault()}
-            onClick={() => onMake("")}
-          >{t`Highlight`}</Button>
+          <Button keyHint="H" onMouseDown={(event) => event.preventDefault()} onClick={() => onMake("")}>
+            {bare}
+          </Button>
           <Button
             keyHint="N"
             onMouseDown={(event) => event.preventDefault()}

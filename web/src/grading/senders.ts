@@ -4,7 +4,7 @@ import { api, once, read, type Schemas } from "../api/client";
 import type { Sender } from "../outbox/outbox";
 import type { Surroundings } from "../outbox/use-outbox";
 import type { At } from "./sequence";
-import type { AnswerPage, BookmarkToSend, MarkingPage, MarkToSend, OverallToSend, RemarkToSend, Turn } from "./types";
+import type { AnswerPage, BookmarkToSend, MarkingPage, MarkToSend, OverallToSend, RemarksToSend, Turn } from "./types";
 import { answerKey, pageKey } from "./use-marking";
 
 type Kept = Schemas["Kept"];
@@ -119,22 +119,31 @@ export function bookmarkSender(): Sender<BookmarkToSend> {
   };
 }
 
-/** Highlights and notes on an answer. */
-export function remarkSender({ client }: Surroundings): Sender<RemarkToSend, Schemas["RemarkLine"][]> {
+/** What was put on an answer. A burst of strokes goes as one. */
+export function remarksSender({ client }: Surroundings): Sender<RemarksToSend, Schemas["RemarksChanged"]> {
   return {
-    send: ({ sitting, turn, item, number, place, text }, id, signal) =>
+    join: (earlier, later) => ({
+      ...later,
+      added: [...earlier.added, ...later.added],
+      gone: [...earlier.gone, ...later.gone],
+    }),
+    send: ({ sitting, turn, item, number, added, gone }, id, signal) =>
       read(
-        api.POST("/api/v1/sittings/{sitting_id}/marking/{item}/{number}/remarks", {
+        api.PATCH("/api/v1/sittings/{sitting_id}/marking/{item}/{number}/remarks", {
           params: { path: { sitting_id: sitting, item, number } },
-          body: { place, text, turn },
+          body: { added, gone, turn },
           headers: once(id),
           signal,
         }),
       ),
-    arrived: ({ body }, remarks) => {
+    arrived: ({ body }, changed) => {
       const key = answerKey(body.sitting, body.turn, body);
-      if (remarks) client.setQueryData<AnswerPage>(key, (page) => page && { ...page, remarks });
-      else client.invalidateQueries({ queryKey: key });
+      if (!changed) return void client.invalidateQueries({ queryKey: key });
+      client.setQueryData<AnswerPage>(key, (page) => {
+        if (!page) return page;
+        const gone = new Set([...changed.gone, ...changed.added.map((one) => one.key)]);
+        return { ...page, remarks: [...page.remarks.filter((one) => !gone.has(one.key)), ...changed.added] };
+      });
     },
   };
 }

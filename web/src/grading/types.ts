@@ -11,4 +11,10 @@ export type Turn = MarkingPage["turn"];
 export type MarkToSend = At & { sitting: number; mark: Schemas["MarkBody"] };
 export type BookmarkToSend = { sitting: number; at: Schemas["BookmarkBody"] };
 export type OverallToSend = { sitting: number; number: number; text: string; seen: number | null };
-export type RemarkToSend = At & { sitting: number; turn: Turn; place: Schemas["RemarkLine"]["place"]; text: string };
+export type RemarksToSend = At & {
+  sitting: number;
+  turn: Turn;
+  added: Schemas["RemarkToMake"][];
+  /** Keys of those that are taken back. */
+  gone: string[];
+};

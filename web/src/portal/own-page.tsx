@@ -71,6 +71,7 @@ export function OwnPage() {
           result={result.paper}
           files={{
             handedIn: `/api/v1/portal/sittings/${result.sitting}/files`,
+            work: `/api/v1/portal/sittings/${result.sitting}/work`,
             returned: `/api/v1/portal/sittings/${result.sitting}/returned`,
           }}
           material={(id) => `/api/v1/portal/sittings/${result.sitting}/materials/${id}`}

@@ -175,6 +175,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/portal/sittings/{sitting_id}/work/{item}/{file}/{page}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Marked Work
+         * @description A picture of their answer that was written on, once their result is released.
+         */
+        get: operations["versomark_school_portal_api_student_marked_work"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/portal/sittings/{sitting_id}/materials/{material_id}": {
         parameters: {
             query?: never;
@@ -272,6 +292,29 @@ export interface components {
             share: number;
         };
         /**
+         * Area
+         * @description A part of it, framed.
+         */
+        Area: {
+            /** File */
+            file: number;
+            /** Page */
+            page: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "area";
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** W */
+            w: number;
+            /** H */
+            h: number;
+        };
+        /**
          * Offered
          * @description A material of the teacher's that helps with a skill.
          */
@@ -321,6 +364,8 @@ export interface components {
         };
         /** ShownQuestion */
         ShownQuestion: {
+            /** Item */
+            item: string;
             /** Number */
             number: number;
             /** Label */
@@ -361,15 +406,15 @@ export interface components {
         };
         /**
          * ShownRemark
-         * @description What a marker highlighted or noted; `start` and `end` count letters of `text`, and are null for a picture.
+         * @description What a marker put on the answer: on letters of `text`, or on a picture of it.
          */
         ShownRemark: {
-            /** Start */
-            start: number | null;
-            /** End */
-            end: number | null;
+            /** Place */
+            place: components["schemas"]["Stretch"] | components["schemas"]["Area"] | components["schemas"]["Stroke"] | components["schemas"]["Sign"] | components["schemas"]["Underline"] | components["schemas"]["Words"];
             /** Says */
             says: string;
+            /** Criterion */
+            criterion: string;
         };
         /**
          * ShownSkill
@@ -386,6 +431,64 @@ export interface components {
             of: number | null;
             /** Materials */
             materials: components["schemas"]["Offered"][];
+        };
+        /** Sign */
+        Sign: {
+            /** File */
+            file: number;
+            /** Page */
+            page: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sign";
+            /**
+             * Sign
+             * @enum {string}
+             */
+            sign: "tick" | "cross" | "question";
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * Stretch
+         * @description Letters of a written answer, counted over its text as it is shown, from `start` to before `end`.
+         */
+        Stretch: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stretch";
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+        };
+        /**
+         * Stroke
+         * @description What a pen drew from where it was put down to where it was lifted.
+         */
+        Stroke: {
+            /** File */
+            file: number;
+            /** Page */
+            page: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stroke";
+            /**
+             * Wide
+             * @default false
+             */
+            wide: boolean;
+            /** Points */
+            points: number[];
         };
         /** StudentResult */
         StudentResult: {
@@ -411,6 +514,50 @@ export interface components {
             skills: components["schemas"]["ShownSkill"][];
             /** Questions */
             questions: components["schemas"]["ShownQuestion"][];
+        };
+        /** Underline */
+        Underline: {
+            /** File */
+            file: number;
+            /** Page */
+            page: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "underline";
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** To X */
+            to_x: number;
+            /** To Y */
+            to_y: number;
+        };
+        /**
+         * Words
+         * @description The text of the remark, written where it belongs.
+         */
+        Words: {
+            /** File */
+            file: number;
+            /** Page */
+            page: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "words";
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Stamped
+             * @default false
+             */
+            stamped: boolean;
         };
         /** ProblemError */
         ProblemError: {
@@ -707,6 +854,38 @@ export interface operations {
             path: {
                 sitting_id: number;
                 file_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_portal_api_student_marked_work: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+                file: number;
+                page: number;
             };
             cookie?: never;
         };

@@ -1,4 +1,3 @@
-import { t } from "@lingui/core/macro";
 import { useEffect, useRef } from "react";
 
 type Keys = Record<string, () => void>;
@@ -28,5 +27,5 @@ type Way = "up" | "down" | "left" | "right";
 /** The arrow keys of a screen. */
 export const arrows = (ways: Partial<Record<Way, () => void>>): Keys =>
   Object.fromEntries(
-    Object.entries(ways).map(([way, go]) => [t`Arrow${way.charAt(0).toUpperCase()}${way.slice(1)}`, go]),
+    Object.entries(ways).map(([way, go]) => [`Arrow${way.charAt(0).toUpperCase()}${way.slice(1)}`, go]),
   );
