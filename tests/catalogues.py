@@ -20,12 +20,14 @@ STUDENTS_ONLY = {"ar"}
 FOR_STUDENTS = (
     "core/giving", "core/items", "core/scoring/bands.py", "core/sheets/cards.py", "core/sheets/drawing.py",
     "core/sheets/layout.py", "core/text.py", "school/editions/printing.py", "school/editions/templatetags",
-    "school/feedback/feedback_sheets.py", "school/feedback/services.py", "school/feedback/student_result.py",
+    "school/feedback/feedback_sheets.py", "school/feedback/marked_work.py",
+    "school/feedback/services.py", "school/feedback/student_result.py",
     "school/feedback/templates", "school/editions/templates", "school/placement/templates",
     "school/placement/second_part.py", "school/portal", "school/reports/mail.py", "school/reports/student_report.py",
     "school/reports/templates", "school/responses/api_student.py", "school/responses/attempts.py",
     "school/responses/files.py", "school/responses/services.py", "school/delivery/seats.py",
-    "school/room/answers.py", "school/room/api_student.py", "school/errors.py", "school/guesses.py", "site/api.py",
+    "school/grading/mark_questions.py", "school/room/answers.py",
+    "school/room/api_student.py", "school/errors.py", "school/guesses.py", "site/api.py",
     "site/urls.py", "school/disk.py", "school/privacy/everything.py",
     "school/delivery/tokens.py", "school/responses/external_marks.py", "school/room/names.py",
 )  # fmt: skip

@@ -135,6 +135,7 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
         "marks_id": str(given_elsewhere(school, sitting).pk),
         "material_id": str(Material.objects.create(owner=school.teacher, title="Help").pk),
         "term_id": str(Term.objects.create(owner=school.teacher, name="Autumn", starts=DAY, ends=DAY).pk),
+        "question_id": "1",
         "stamp_id": str(Stamp.objects.create(teacher=school.teacher, words="Again").pk),
         "comment_id": str(OwnComment.objects.create(teacher=school.teacher, text="Say why.").pk),
         "comparison_id": str(compared.pk),

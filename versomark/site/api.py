@@ -28,6 +28,7 @@ from versomark.school.desk.api import router as desk
 from versomark.school.editions.api import router as editions
 from versomark.school.errors import PROBLEM_TYPE, Detail, DomainError, NotFound
 from versomark.school.feedback.api import router as results
+from versomark.school.feedback.api_mark_questions import router as mark_questions
 from versomark.school.feedback.api_skills import router as skills
 from versomark.school.findings.api import router as findings
 from versomark.school.findings.api_views import router as views
@@ -39,6 +40,7 @@ from versomark.school.grading.api_likeness import router as like_answers
 from versomark.school.grading.api_offline_package import router as away
 from versomark.school.grading.api_piles import router as shared_piles
 from versomark.school.grading.api_remarks import router as remarks
+from versomark.school.grading.api_rubrics import router as rubrics
 from versomark.school.grading.api_second_marking import router as second_marks
 from versomark.school.http import Problem, refusal
 from versomark.school.one_to_one.api import router as one_to_one
@@ -117,8 +119,10 @@ for router in (
     paper,
     queries,
     away,
+    mark_questions,
     marking,
     remarks,
+    rubrics,
     comments,
     shared_piles,
     like_answers,

@@ -1,7 +1,7 @@
 """Rubrics: criteria with a maximum each, levels in words, and sample answers with their marks."""
 
 import operator
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from fractions import Fraction
 from typing import Annotated
 
@@ -27,6 +27,43 @@ class Criterion(Frozen):
     max: Annotated[float, Field(gt=0, le=1000, multiple_of=0.5)] = 4
     levels: Annotated[list[Level], Field(max_length=12)] = []
 
+    def about(self, points: float) -> tuple[Level | None, Level | None]:
+        """The levels that say what these points are given for: the one that was reached, and the next one where the
+        points lie between two."""
+        below = max((level for level in self.levels if level.points <= points), key=_points, default=None)
+        if below is not None and below.points == points:
+            return below, None
+        return below, min((level for level in self.levels if level.points > points), key=_points, default=None)
+
+    def says_other_of(self, points: float, before: "Criterion") -> bool:
+        """Whether these levels mean something else by these points than those `before` did: their words are others, or
+        a level stands beside them now that was not there to choose from.
+
+        Examples
+        --------
+        >>> one = Criterion(id="c", max=2, levels=[Level(points=0), Level(points=2, words="Sound")])
+        >>> split = one.model_copy(update={"levels": [*one.levels, Level(points=1, words="Sound, not shown")]})
+        >>> [split.says_other_of(points, one) for points in (0, 1, 2)]
+        [True, True, True]
+        """
+        if _words(self.about(points)) != _words(before.about(points)):
+            return True
+        known = {level.points for level in before.levels}
+        all_points = sorted({level.points for level in self.levels} | known)
+        if points not in all_points:
+            return False
+        at = all_points.index(points)
+        beside = all_points[max(0, at - 1) : at] + all_points[at + 1 : at + 2]
+        return any(other not in known for other in beside)
+
+
+def _points(level: Level) -> float:
+    return level.points
+
+
+def _words(levels: tuple[Level | None, Level | None]) -> list[tuple[float, str] | None]:
+    return [None if level is None else (level.points, " ".join(level.words.split())) for level in levels]
+
 
 class Exemplar(Frozen):
     """A sample answer and what it earns; points and why, by criterion id."""
@@ -47,6 +84,16 @@ class Rubric(Frozen):
     @property
     def total(self) -> float:
         return sum(criterion.max for criterion in self.criteria)
+
+    def with_levels(self, levels: Mapping[str, Sequence[Level]]) -> "Rubric":
+        """The same with other levels, by criterion; what they are worth at most stays."""
+        criteria = [
+            criterion.model_copy(update={"levels": sorted(levels[criterion.id], key=_points)})
+            if criterion.id in levels
+            else criterion
+            for criterion in self.criteria
+        ]
+        return self.model_copy(update={"criteria": criteria})
 
     def problems(self) -> list[str]:
         problems = [] if self.criteria else [_("The rubric has no criterion yet.")]

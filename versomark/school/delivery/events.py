@@ -221,4 +221,20 @@ WORDS: dict[EventKind, Callable[[Facts], str]] = {
         number=facts["number"],
         marker=facts["marker"],
     ),
+    EventKind.RUBRIC_CHANGED: lambda facts: _(
+        "question {number}: levels of the rubric changed: {reason}", number=facts["number"], reason=facts["reason"]
+    ),
+    EventKind.RUBRIC_AS_BEFORE: lambda facts: _(
+        "question {number}: levels of the rubric as they were before", number=facts["number"]
+    ),
+    EventKind.QUESTIONS_OPENED: lambda facts: (
+        _("students may ask about their marks until {until}", until=_moment(facts["until"]))
+        if facts["until"]
+        else _("students may ask about their marks no more")
+    ),
+    EventKind.MARK_QUESTION_ANSWERED: lambda facts: (
+        _("question {number}: a mark was changed after its student asked", number=facts["number"])
+        if facts["changed"]
+        else _("question {number}: a mark stays after its student asked", number=facts["number"])
+    ),
 }

@@ -124,6 +124,10 @@ class EventKind(models.TextChoices):
     PILE_ENDED = "pile ended"
     SEVERITY_ADJUSTED = "severity adjusted"
     SEVERITY_AS_MARKED = "severity as marked"
+    RUBRIC_CHANGED = "rubric changed"
+    RUBRIC_AS_BEFORE = "rubric as before"
+    QUESTIONS_OPENED = "questions about marks taken"
+    MARK_QUESTION_ANSWERED = "question about a mark answered"
 
 
 class SittingEvent(models.Model):

@@ -66,6 +66,7 @@ def _page(request: HttpRequest, sitting: Sitting) -> ResultsPage:
         lateness=LatenessBody.from_orm(lateness) if lateness else None,
         ends=sitting.closes_at or sitting.closed_at,
         waiting=sum(entry.waiting for entry in results),
+        asked=grading.waiting_questions(sitting),
         students=[
             ResultLine(
                 seat=entry.seat.pk,

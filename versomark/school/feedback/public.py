@@ -6,6 +6,7 @@ The one module of this domain that others import, with `schemas` for what they s
 from .by_group import ByGroup, by_group
 from .feedback_sheets import feedback_file
 from .in_full import in_full
+from .mark_questions import ask_about
 from .skills import Cuts, class_by_skill, mastery_in
 from .student_result import StudentResult, marked_picture, student_result
 
@@ -13,6 +14,7 @@ __all__ = [
     "ByGroup",
     "Cuts",
     "StudentResult",
+    "ask_about",
     "by_group",
     "class_by_skill",
     "feedback_file",

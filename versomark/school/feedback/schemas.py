@@ -68,6 +68,8 @@ class ResultsPage(Schema):
     lateness: LatenessBody | None
     ends: datetime | None
     """When it was to be handed in, for a rule about late work."""
+    asked: int
+    """Questions of students about their marks that nobody has answered."""
     waiting: int
     students: list[ResultLine]
     groups: list[ResultGroup]

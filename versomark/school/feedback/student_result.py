@@ -11,7 +11,7 @@ from versomark.core.editions import EditionItem
 from versomark.core.ink import PLACES, Place
 from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import ByRubric, FileResponse, WrittenResponse
-from versomark.core.items.rubric import Criterion, Level
+from versomark.core.items.rubric import Criterion
 from versomark.core.language import N_, _
 from versomark.core.response_table import ResponseTable
 from versomark.core.scoring import Band, score
@@ -20,6 +20,7 @@ from versomark.school.delivery.public import Seat, Sitting
 from versomark.school.errors import NotFound
 from versomark.school.grading.public import (
     Mark,
+    MarkAsked,
     MarkingPass,
     Moved,
     Remark,
@@ -27,13 +28,17 @@ from versomark.school.grading.public import (
     adjustments_in,
     current_mark,
     marks_by_pass,
+    may_ask,
     moved_by,
     overrides_in,
     picture_of_work,
+    questions_of,
     remarks_on,
     results_in,
     returned_to,
     scaled,
+    window_of,
+    with_rubrics_of_now,
 )
 from versomark.school.responses.public import responses_of
 from versomark.school.room.public import not_asked
@@ -78,6 +83,16 @@ class ShownFile(BaseModel):
     name: str
 
 
+class ShownAsked(BaseModel):
+    """What they asked about a mark, and what came of it."""
+
+    reason: str
+    at: datetime
+    state: Literal["open", "kept", "changed"]
+    answer: str
+    by: str
+
+
 class ShownQuestion(BaseModel):
     item: str
     number: int
@@ -100,6 +115,8 @@ class ShownQuestion(BaseModel):
     files: list[ShownFile]
     """As they were handed in."""
     returned: list[ShownFile]
+    asked: ShownAsked | None
+    """What they asked about its mark."""
     right: str
     """The right answer, where it is shown."""
     why: RichText
@@ -137,6 +154,8 @@ class StudentResult(BaseModel):
     skills: list[ShownSkill]
     """Those that want work first."""
     questions: list[ShownQuestion]
+    ask_until: datetime | None
+    """Until when they may ask to have a mark looked at once more; None where they may not."""
 
 
 def student_result(seat: Seat, shown: Shown) -> StudentResult:
@@ -155,10 +174,14 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
     overall = seat.overall_comments.first()
     shows_total = shown.marks and not is_total_held(seat, result.waiting)
     questions = []
+    asked = {ref: _asked(entry) for ref, entry in questions_of(seat).items()} if shown.marks else {}
     # Numbers and letters as they stood on this student's paper, whatever form that was.
+    rubrics = with_rubrics_of_now(sitting)
     for number, item in enumerate(edition.in_form(seat.form).items(), start=1):
         if item.ref in unasked:
             continue
+        if item.ref in rubrics and isinstance(item.content, ByRubric):
+            item = rubrics[item.ref]
         mark = current_mark(turns, seat.pk, item.ref) if item.ref in judged.marks.get(str(seat.pk), ()) else None
         stimulus = edition.stimulus_of(item) if item.stimulus else None
         about = _About(
@@ -168,7 +191,7 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
         question = _question(about, given.get(item.ref), earned.get(item.ref), mark, remarks, shown)
         files = [ShownFile(id=entry.pk, name=entry.name) for entry in returned_to(seat, item.ref)] if mark else []
         moved = _moved(adjustments, seat, item, mark) if mark and shown.marks else 0.0
-        questions.append(question.model_copy(update={"returned": files, "moved": moved}))
+        questions.append(question.model_copy(update={"returned": files, "moved": moved, "asked": asked.get(item.ref)}))
     return StudentResult(
         title=edition.title,
         student=seat.student.short_name,
@@ -181,6 +204,17 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
         comment=overall.text if overall else "",
         skills=_skills(sitting, table, shown),
         questions=questions,
+        ask_until=window_of(sitting) if shown.marks and may_ask(seat) else None,
+    )
+
+
+def _asked(entry: MarkAsked) -> ShownAsked:
+    return ShownAsked(
+        reason=entry.reason,
+        at=entry.at,
+        state=entry.state,
+        answer=entry.answer,
+        by=entry.by,
     )
 
 
@@ -279,6 +313,7 @@ def _question(
         else [],
         returned=[],
         moved=0,
+        asked=None,
         right=content.key_fully() if shown.answers and content.marked_by == "key" else "",
         why=content.rationale if shown.answers else "",
     )
@@ -320,16 +355,11 @@ def _levels(content: ByRubric, mark: Mark, shown: Shown) -> list[ShownLevel]:
 
 
 def level_words(criterion: Criterion, points: float) -> str:
-    below = max((level for level in criterion.levels if level.points <= points), key=_points, default=None)
-    above = min((level for level in criterion.levels if level.points > points), key=_points, default=None)
-    if below is None or below.points == points or above is None:
+    below, above = criterion.about(points)
+    if below is None or above is None:
         return below.words if below else ""
     return (
         _("between “{words}” and “{words_2}”", words=below.words, words_2=above.words)
         if below.words and above.words
         else ""
     )
-
-
-def _points(level: Level) -> float:
-    return level.points

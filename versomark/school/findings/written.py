@@ -19,10 +19,10 @@ from versomark.school.grading.public import (
     MarkingPass,
     MarkState,
     SecondMarking,
-    by_hand,
     levels_of,
     marked_twice,
     marks_by_pass,
+    with_rubrics_of_now,
 )
 
 from .report import CriterionSpread, FindingsReport, FoundFlag, LevelCount, PaperQuestion
@@ -54,7 +54,7 @@ RubricMarks = tuple[ByRubric, dict[int, Mark]]
 
 def marks_by_rubric(sittings: Sequence[Sitting], seats: Collection[int]) -> dict[str, RubricMarks]:
     """By question, of these seats, the mark that their students read: what was agreed on, else the first."""
-    rubrics = {ref: item.content for ref, item in by_hand(sittings[0]).items()}
+    rubrics = {ref: item.content for ref, item in with_rubrics_of_now(sittings[0]).items()}
     if not rubrics:
         return {}
     marks: dict[str, dict[int, Mark]] = {ref: {} for ref in rubrics}

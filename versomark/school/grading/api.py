@@ -8,6 +8,7 @@ from ninja import Router
 from versomark.core.items.by_rubric import ByRubric
 from versomark.core.language import _
 from versomark.core.scoring import to_mark
+from versomark.school.accounts.public import Teacher
 from versomark.school.delivery.public import BEFORE, Seat, Sitting, many_sittings_of, seat_changed, sitting_of
 from versomark.school.errors import DomainError
 from versomark.school.http import Done, attachment, file_out, teacher_of
@@ -30,7 +31,16 @@ from . import second_marking as second
 from .api_remarks import remark_line, turns_seen
 from .history import HEADS, history_of
 from .models import Bookmark, Mark, MarkingPass, MarkState
-from .queries import by_hand, current_marks, marks_by_pass, procedure_of, rubric_item, waiting_in, waived_in
+from .queries import (
+    by_hand,
+    current_marks,
+    marks_by_pass,
+    procedure_of,
+    rubric_item,
+    waiting_in,
+    waived_in,
+    with_rubrics_of_now,
+)
 from .schemas import (
     AnswerPage,
     BookmarkBody,
@@ -100,7 +110,8 @@ def marking(request: HttpRequest, sitting_id: int, turn: TurnName = "first") -> 
         raise DomainError(_("Nothing in this test is marked by a person."))
     seats = numbers.numbered(sitting)
     hidden = numbers.names_hidden(sitting)
-    entries = _entries(sitting, seats, MarkingPass("first" if turn == "pile" else turn))
+    entries = _entries(sitting, seats, MarkingPass("first" if turn == "pile" else turn), teacher)
+    rubrics = with_rubrics_of_now(sitting)
     bookmark = Bookmark.objects.filter(teacher=teacher, sitting=sitting).first() if turn == "first" else None
     second_left, agree_left = second.left_in(sitting)
     out = waived_in([sitting])[sitting.pk]
@@ -128,7 +139,7 @@ def marking(request: HttpRequest, sitting_id: int, turn: TurnName = "first") -> 
                 kind=item.content.kind,  # type: ignore[arg-type]
                 stem=item.content.stem,
                 marks=item.content.marks,
-                rubric=rubric_item(sitting, ref)[1].rubric,
+                rubric=rubrics[ref].content.rubric,  # type: ignore[union-attr]
                 stimulus=stimulus.body if (stimulus := edition.stimulus_of(item) if item.stimulus else None) else "",
                 waived=ref in out,
                 comments=_comments(request, ref),
@@ -153,7 +164,9 @@ def _comments(request: HttpRequest, ref: str) -> list[str]:
     return comment_bank.offered_to(teacher_of(request), ref)
 
 
-def _entries(sitting: Sitting, seats: dict[int, Seat], turn: MarkingPass) -> dict[str, list[MarkingEntry]]:
+def _entries(
+    sitting: Sitting, seats: dict[int, Seat], turn: MarkingPass, teacher: Teacher
+) -> dict[str, list[MarkingEntry]]:
     responses = services.responses_in(sitting, list(seats.values()))
     if turn == MarkingPass.FIRST:
         needed = to_mark(sitting.edition.read(), {str(seat): given for seat, given in responses.items()})
@@ -162,6 +175,7 @@ def _entries(sitting: Sitting, seats: dict[int, Seat], turn: MarkingPass) -> dic
         wanted = second.chosen(sitting) if turn == MarkingPass.SECOND else second.to_agree(sitting)
     standing = current_marks(sitting, [seat.pk for seat in seats.values()], turn)
     beside = set(services.beside_in(sitting).filter(turn=turn).values_list("seat", "item"))
+    again = pile_checks.own_to_look_at_again(teacher, sitting)
     entries = {}
     for ref, item in by_hand(sitting).items():
         entries[ref] = [
@@ -172,6 +186,7 @@ def _entries(sitting: Sitting, seats: dict[int, Seat], turn: MarkingPass) -> dic
                 standing.get((seat.pk, ref)),
                 responses[seat.pk].get(ref),
                 (seat.pk, ref) in beside,
+                (seat.pk, ref) in again,
             )
             for number, seat in seats.items()
         ]
@@ -179,7 +194,13 @@ def _entries(sitting: Sitting, seats: dict[int, Seat], turn: MarkingPass) -> dic
 
 
 def _entry(
-    number: int, content: ByRubric, needed: bool, mark: Mark | None, response: object, beside: bool
+    number: int,
+    content: ByRubric,
+    needed: bool,
+    mark: Mark | None,
+    response: object,
+    beside: bool,
+    again: bool = False,
 ) -> MarkingEntry:
     state = mark.state if mark else "waiting" if needed else "nothing"
     is_kept = mark is not None and mark.state == MarkState.KEPT
@@ -189,6 +210,7 @@ def _entry(
         marks=content.rubric.scaled(mark.points, content.marks) if is_kept and mark else None,
         words=work.work_of(response, True).words,  # type: ignore[arg-type]
         beside=beside,
+        again=again,
     )
 
 
@@ -286,7 +308,7 @@ def give(request: HttpRequest, sitting_id: int, item: str, number: int, body: Ma
     if not given.draft:
         pile_checks.looked_again(teacher, seat, item)
     standing = current_marks(sitting, [seat.pk], turn).get((seat.pk, item))
-    entry = next(entry for entry in _entries(sitting, {number: seat}, turn)[item] if entry.number == number)
+    entry = next(entry for entry in _entries(sitting, {number: seat}, turn, teacher)[item] if entry.number == number)
     return Kept(
         mark=_line(outcome.mark, request),
         entry=entry,

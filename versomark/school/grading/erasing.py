@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from versomark.school.classes.public import Student
 
-from .models import Mark, OverallComment, OwnComment, Remark
+from .models import Mark, MarkQuestion, OverallComment, OwnComment, Remark
 
 
 def erase(sender: object, student: Student, names: Sequence[str], **more: object) -> None:
@@ -17,3 +17,4 @@ def erase(sender: object, student: Student, names: Sequence[str], **more: object
     # What a pen wrote can be a name too, and words without a text would be nothing.
     remarks.filter(place__kind__in=["stroke", "words"]).delete()
     remarks.exclude(text="").update(text="")
+    MarkQuestion.objects.filter(seat__student=student).delete()

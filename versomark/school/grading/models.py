@@ -359,6 +359,7 @@ from .models_piles import (  # noqa: E402
     PileSitting,
     SeverityAdjustment,
 )
+from .models_rubrics import MarkQuestion, QuestionWindow, RubricRevision  # noqa: E402
 
 __all__ = [
     "READINGS",
@@ -376,6 +377,7 @@ __all__ = [
     "ManualTotal",
     "Mark",
     "MarkChoice",
+    "MarkQuestion",
     "MarkState",
     "MarkingPass",
     "OverallComment",
@@ -386,9 +388,11 @@ __all__ = [
     "PileNames",
     "PileNumber",
     "PileSitting",
+    "QuestionWindow",
     "Release",
     "Remark",
     "ReturnedFile",
+    "RubricRevision",
     "SecondMarking",
     "SeverityAdjustment",
     "Stamp",

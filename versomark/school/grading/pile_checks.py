@@ -11,7 +11,7 @@ from versomark.core.items.by_rubric import ByRubric
 from versomark.core.language import _
 from versomark.core.stats import Agreement, Closeness, adjusted, agreement, closeness, shrunk
 from versomark.school.accounts.public import Teacher
-from versomark.school.delivery.public import EventKind, Seat, record, seat_changed
+from versomark.school.delivery.public import EventKind, Seat, Sitting, record, seat_changed
 from versomark.school.errors import DomainError, NotFound
 
 from . import piles
@@ -228,6 +228,12 @@ def to_look_at_again(marker: PileMarker) -> dict[Place, str]:
     """By answer, why."""
     rows = LookAgain.objects.filter(seat__sitting__piles__pile=marker.pile, marker=marker.teacher_id, done_at=None)
     return {(row.seat_id, row.item): row.reason or _("Please look at it again.") for row in rows}
+
+
+def own_to_look_at_again(by: Teacher, sitting: Sitting) -> set[Place]:
+    """The answers of a sitting that a teacher is asked to look at again."""
+    rows = LookAgain.objects.filter(seat__sitting=sitting, marker=by, done_at=None)
+    return set(rows.values_list("seat", "item"))
 
 
 def asked_again(by: Teacher, seat: Seat, ref: str) -> str:

@@ -14,7 +14,7 @@ from versomark.school.delivery.public import Seat, Sitting
 from . import numbers, pile_checks, piles, services, work
 from .comment_bank import offered_to
 from .models import CurrentMark, Mark, MarkingPass, MarkState, Pile, PileHold, PileMarker, PileNames
-from .queries import Place, by_hand, scaled, waiting_in, waived_in
+from .queries import Place, by_hand, scaled, waiting_in, waived_in, with_rubrics_of_now
 from .schemas import MarkingEntry, MarkingItem
 from .schemas_piles import (
     AgreedLine,
@@ -99,7 +99,7 @@ def _questions(sitting: Sitting) -> list[tuple[str, int, str, float]]:
     printed = {item.ref: at for at, item in enumerate(sitting.edition.read().items(), start=1)}
     return [
         (ref, printed[ref], plain(item.content.stem)[:80], item.content.rubric.total)
-        for ref, item in by_hand(sitting).items()
+        for ref, item in with_rubrics_of_now(sitting).items()
         if isinstance(item.content, ByRubric)
     ]
 
@@ -291,7 +291,7 @@ def _items(marker: PileMarker, sitting: Sitting, waived: frozenset[str]) -> list
             waived=ref in waived,
             comments=offered_to(marker.teacher, ref),
         )
-        for ref, item in by_hand(sitting).items()
+        for ref, item in with_rubrics_of_now(sitting).items()
         if isinstance(item.content, ByRubric)
     ]
 

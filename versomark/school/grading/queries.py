@@ -4,9 +4,11 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 from django.db.models import Count, Max
+from pydantic import TypeAdapter
 
 from versomark.core.editions import EditionItem
 from versomark.core.items.by_rubric import ByRubric
+from versomark.core.items.rubric import Level
 from versomark.core.language import _
 from versomark.core.scoring import KeyOverride, ScoringOverrides, counted, to_mark
 from versomark.core.stats import adjusted
@@ -25,12 +27,14 @@ from .models import (
     MarkChoice,
     MarkingPass,
     MarkState,
+    RubricRevision,
     SecondMarking,
     SeverityAdjustment,
     WaivedItem,
 )
 from .numbers import names_hidden
 
+LEVELS = TypeAdapter(dict[str, list[Level]])
 Place = tuple[int, str]
 """A seat and an item."""
 
@@ -41,10 +45,30 @@ def by_hand(sitting: Sitting) -> dict[str, EditionItem]:
 
 
 def rubric_item(sitting: Sitting, ref: str) -> tuple[EditionItem, ByRubric]:
-    item = by_hand(sitting).get(ref)
+    item = with_rubrics_of_now(sitting).get(ref)
     if item is None or not isinstance(item.content, ByRubric):
         raise NotFound(_("question that a person marks"))
     return item, item.content
+
+
+def with_rubrics_of_now(sitting: Sitting) -> dict[str, EditionItem]:
+    """As `by_hand`, with the levels of their rubrics as they are now."""
+    levels = levels_in(sitting)
+    return {ref: revised(item, levels.get(ref)) for ref, item in by_hand(sitting).items()}
+
+
+def revised(item: EditionItem, levels: Mapping[str, Sequence[Level]] | None) -> EditionItem:
+    """With these levels in its rubric, by criterion."""
+    if levels is None or not isinstance(item.content, ByRubric):
+        return item
+    content = item.content.model_copy(update={"rubric": item.content.rubric.with_levels(levels)})
+    return item.model_copy(update={"content": content})
+
+
+def levels_in(sitting: Sitting) -> dict[str, Mapping[str, Sequence[Level]]]:
+    """By item and criterion, the levels that were changed while the sitting was marked, as they are now."""
+    rows = RubricRevision.objects.filter(sitting=sitting, taken_back_at=None).order_by("pk")
+    return {row.item: LEVELS.validate_python(row.levels) for row in rows}
 
 
 def waived_in(sittings: Iterable[Sitting]) -> dict[int, frozenset[str]]:

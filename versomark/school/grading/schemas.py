@@ -69,6 +69,8 @@ class MarkingEntry(BaseModel):
     words: int
     beside: bool
     """Whether a colleague's mark stands beside it, and nobody has chosen."""
+    again: bool = False
+    """Whether its marker is asked to look at it again."""
 
 
 class MarkingPage(Schema):

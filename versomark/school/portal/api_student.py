@@ -17,7 +17,7 @@ from versomark.school.responses import public as responses
 
 from . import services as student_portal
 from .notice_words import notice_words
-from .schemas_student import Enter, NoticeLine, OwnPage, OwnPointLine, OwnSittingLine
+from .schemas_student import AskBody, Enter, NoticeLine, OwnPage, OwnPointLine, OwnSittingLine
 
 router = Router(tags=["own page"])
 
@@ -101,6 +101,17 @@ def growth(request: HttpRequest) -> list[OwnPointLine]:
 def result(request: HttpRequest, sitting_id: int) -> StudentResult:
     """Their own, once it is released."""
     return student_portal.result_of(_student(request), sitting_id)
+
+
+@router.post("/sittings/{int:sitting_id}/questions/{item}", response=StudentResult)
+def ask_about_mark(request: HttpRequest, sitting_id: int, item: str, body: AskBody) -> StudentResult:
+    """Have a mark of theirs looked at once more, with a reason."""
+    return student_portal.ask_about_mark(_student(request), sitting_id, item, body.reason)
+
+
+@router.delete("/sittings/{int:sitting_id}/questions/{item}", response=StudentResult)
+def ask_no_more(request: HttpRequest, sitting_id: int, item: str) -> StudentResult:
+    return student_portal.ask_no_more(_student(request), sitting_id, item)
 
 
 @router.get("/sittings/{int:sitting_id}/returned/{uuid:file_id}", response={200: None})

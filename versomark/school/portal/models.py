@@ -9,6 +9,8 @@ class NoticeKind(models.TextChoices):
     CHANGED = "changed"
     DUE = "due soon"
     RELEASED = "released"
+    ANSWERED = "answered"
+    """What they asked about a mark."""
 
 
 class Mail(models.TextChoices):

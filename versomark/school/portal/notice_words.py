@@ -20,6 +20,8 @@ def notice_words(notice: Notice) -> str:
         return _("{title} was given back to you: {comment}", title=title, comment=facts["comment"])
     if notice.kind == NoticeKind.RELEASED:
         return _("{title}: your results are here.", title=title)
+    if notice.kind == NoticeKind.ANSWERED:
+        return _("{title}: your teacher has answered what you asked about a mark.", title=title)
     if notice.kind == NoticeKind.DUE:
         return _("{title} ends {moment}.", title=title, moment=moment(datetime.fromisoformat(facts["ends"])))
     moved = _(" has moved") if notice.kind == NoticeKind.CHANGED else ""

@@ -14,7 +14,7 @@ from django.utils import timezone
 
 from versomark.school import turns
 from versomark.school.delivery.public import AFTER, EventKind, Seat, SeatState, Sitting, SittingEvent, SittingState, Way
-from versomark.school.grading.public import Release, shown_in
+from versomark.school.grading.public import Release, answered_in, shown_in
 
 from .models import Mail, Notice, NoticeKind
 
@@ -37,7 +37,7 @@ def tell_all(now: datetime | None = None) -> int:
     for sitting in _told_sittings(now):
         had = set(sitting.notices.values_list("student_id", "kind", "about"))
         assigned = dict(sitting.notices.filter(kind=NoticeKind.ASSIGNED).values_list("student_id", "made_at"))
-        shown = shown_in(sitting)
+        shown, answered = shown_in(sitting), answered_in(sitting)
         moves = list(sitting.events.filter(seat=None, kind__in=(EventKind.END_MOVED, EventKind.BEGINNING_MOVED)))
         fresh = [
             Notice(
@@ -49,7 +49,10 @@ def tell_all(now: datetime | None = None) -> int:
                 mail=Mail.WAITING if seat.student.email else Mail.NO_ADDRESS,
             )
             for seat in sitting.seats.select_related("student")
-            for entry in due(sitting, seat, now, _since(assigned.get(seat.student_id), moves), seat.pk in shown)
+            for entry in (
+                *due(sitting, seat, now, _since(assigned.get(seat.student_id), moves), seat.pk in shown),
+                *(Told(NoticeKind.ANSWERED, f"answer {question}", {}) for question in answered.get(seat.pk, ())),
+            )
             if (seat.student_id, entry.kind, entry.about) not in had
         ]
         if fresh:

@@ -41,3 +41,8 @@ class OwnPointLine(Schema):
     title: str
     held_on: date
     share: float
+
+
+class AskBody(Schema):
+    reason: str = Field(max_length=1000)
+    """What their teacher should look at."""

@@ -17,8 +17,8 @@ from versomark.school.classes.public import Student, normalised
 from versomark.school.delivery import public as delivery
 from versomark.school.delivery.public import AFTER, Seat, SeatState, SittingState, Way, is_over, tokens
 from versomark.school.errors import DomainError, NotFound
-from versomark.school.feedback.public import StudentResult, marked_picture, student_result
-from versomark.school.grading.public import ReturnedFile, Shown, results_in, shown_to
+from versomark.school.feedback.public import StudentResult, ask_about, marked_picture, student_result
+from versomark.school.grading.public import ReturnedFile, Shown, results_in, shown_to, take_question_back
 from versomark.school.responses.public import HandedInFile
 
 from .models import Notice
@@ -145,6 +145,20 @@ def result_of(student: Student, sitting_id: int) -> StudentResult:
 def work_of(student: Student, sitting_id: int, item: str, file: int, page: int) -> bytes:
     """A picture of their answer on which their marker put something, once their result is released."""
     return marked_picture(_released(student, sitting_id)[0], item, file, page)
+
+
+def ask_about_mark(student: Student, sitting_id: int, item: str, reason: str) -> StudentResult:
+    """Have a mark of theirs looked at once more; answers with their result as it stands then."""
+    seat, shown = _released(student, sitting_id)
+    ask_about(seat, item, reason, student_result(seat, shown))
+    return student_result(seat, shown)
+
+
+def ask_no_more(student: Student, sitting_id: int, item: str) -> StudentResult:
+    """What they asked, taken back before anybody has answered."""
+    seat, shown = _released(student, sitting_id)
+    take_question_back(seat, item)
+    return student_result(seat, shown)
 
 
 def _released(student: Student, sitting_id: int) -> tuple[Seat, Shown]:

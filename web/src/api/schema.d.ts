@@ -3016,6 +3016,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sittings/{sitting_id}/marking/questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Mark Questions
+         * @description What students asked about their marks.
+         */
+        get: operations["versomark_school_feedback_api_mark_questions_mark_questions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/marking/questions/window": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Take Questions
+         * @description Let students ask until then, or no more.
+         */
+        put: operations["versomark_school_feedback_api_mark_questions_take_questions"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/marking/questions/{question_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Answer Question
+         * @description Say what came of it; the student reads it.
+         */
+        put: operations["versomark_school_feedback_api_mark_questions_answer_question"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/marking": {
         parameters: {
             query?: never;
@@ -3350,6 +3410,51 @@ export interface paths {
         get: operations["versomark_school_grading_api_remarks_preview_page"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/marking/{item}/rubric": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Rubric */
+        get: operations["versomark_school_grading_api_rubrics_rubric"];
+        /**
+         * Change Rubric
+         * @description Split, merge or reword levels; marks count as they stand.
+         */
+        put: operations["versomark_school_grading_api_rubrics_change_rubric"];
+        post?: never;
+        /**
+         * Rubric As Before
+         * @description The levels as they were before they were changed last.
+         */
+        delete: operations["versomark_school_grading_api_rubrics_rubric_as_before"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/marking/{item}/rubric/effect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rubric Effect
+         * @description Which marks would be looked at again; nothing is changed.
+         */
+        post: operations["versomark_school_grading_api_rubrics_rubric_effect"];
         delete?: never;
         options?: never;
         head?: never;
@@ -10582,6 +10687,71 @@ export interface components {
             /** Files */
             files: number;
         };
+        /** MarkQuestionLine */
+        MarkQuestionLine: {
+            /** Id */
+            id: number;
+            /** Seat */
+            seat: number;
+            /** Student */
+            student: string;
+            /** Desk */
+            desk: number;
+            /** Item */
+            item: string;
+            /** Label */
+            label: string;
+            /** Stem */
+            stem: string;
+            /** Gave */
+            gave: string;
+            /** Reason */
+            reason: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Then */
+            then: number | null;
+            /** Now */
+            now: number | null;
+            /** Of */
+            of: number | null;
+            /** By Hand */
+            by_hand: boolean;
+            /** Marker */
+            marker: string;
+            /** State */
+            state: string;
+            /** Answer */
+            answer: string;
+            /** Answered By */
+            answered_by: string;
+            /** Answered At */
+            answered_at: string | null;
+        };
+        /** MarkQuestionsPage */
+        MarkQuestionsPage: {
+            /** Title */
+            title: string;
+            /** Class Name */
+            class_name: string;
+            /** Until */
+            until: string | null;
+            /** Lines */
+            lines: components["schemas"]["MarkQuestionLine"][];
+        };
+        /** WindowBody */
+        WindowBody: {
+            /** Until */
+            until: string | null;
+        };
+        /** MarkQuestionAnswer */
+        MarkQuestionAnswer: {
+            /** Answer */
+            answer: string;
+        };
         /** WaitingItem */
         WaitingItem: {
             /** Ref */
@@ -10640,6 +10810,11 @@ export interface components {
             words: number;
             /** Beside */
             beside: boolean;
+            /**
+             * Again
+             * @default false
+             */
+            again: boolean;
         };
         /** MarkingItem */
         MarkingItem: {
@@ -11135,6 +11310,69 @@ export interface components {
             text: string;
             /** Says */
             says: string;
+        };
+        /** RevisionLine */
+        RevisionLine: {
+            /** Reason */
+            reason: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /** RubricPage */
+        RubricPage: {
+            /** Criteria */
+            criteria: components["schemas"]["Criterion"][];
+            /** Revisions */
+            revisions: components["schemas"]["RevisionLine"][];
+            /** Sittings */
+            sittings: number;
+        };
+        /** RubricChanged */
+        RubricChanged: {
+            /** Asked */
+            asked: number;
+        };
+        /** RubricChange */
+        RubricChange: {
+            /** Levels */
+            levels: {
+                [key: string]: components["schemas"]["Level"][];
+            };
+            /** Reason */
+            reason: string;
+            /**
+             * Look Again
+             * @default true
+             */
+            look_again: boolean;
+        };
+        /** RubricEffect */
+        RubricEffect: {
+            /** Marks */
+            marks: number;
+            /** Lines */
+            lines: components["schemas"]["TouchedLine"][];
+        };
+        /** TouchedLine */
+        TouchedLine: {
+            /** Criterion */
+            criterion: string;
+            /** Marker */
+            marker: string;
+            /** Marks */
+            marks: number;
+        };
+        /** RubricBody */
+        RubricBody: {
+            /** Levels */
+            levels: {
+                [key: string]: components["schemas"]["Level"][];
+            };
         };
         /** CommentDepartment */
         CommentDepartment: {
@@ -12162,6 +12400,8 @@ export interface components {
             lateness: components["schemas"]["LatenessBody"] | null;
             /** Ends */
             ends: string | null;
+            /** Asked */
+            asked: number;
             /** Waiting */
             waiting: number;
             /** Students */
@@ -12312,6 +12552,28 @@ export interface components {
             file: string;
         };
         /**
+         * ShownAsked
+         * @description What they asked about a mark, and what came of it.
+         */
+        ShownAsked: {
+            /** Reason */
+            reason: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "kept" | "changed";
+            /** Answer */
+            answer: string;
+            /** By */
+            by: string;
+        };
+        /**
          * ShownFile
          * @description A file of theirs: as they handed it in, or as it came back with remarks in it.
          */
@@ -12375,6 +12637,7 @@ export interface components {
             files: components["schemas"]["ShownFile"][];
             /** Returned */
             returned: components["schemas"]["ShownFile"][];
+            asked: components["schemas"]["ShownAsked"] | null;
             /** Right */
             right: string;
             /** Why */
@@ -12432,6 +12695,8 @@ export interface components {
             skills: components["schemas"]["ShownSkill"][];
             /** Questions */
             questions: components["schemas"]["ShownQuestion"][];
+            /** Ask Until */
+            ask_until: string | null;
         };
         /** TotalBody */
         TotalBody: {
@@ -21329,6 +21594,108 @@ export interface operations {
             };
         };
     };
+    versomark_school_feedback_api_mark_questions_mark_questions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkQuestionsPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_feedback_api_mark_questions_take_questions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WindowBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkQuestionsPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_feedback_api_mark_questions_answer_question: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                question_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkQuestionAnswer"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkQuestionsPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     versomark_school_grading_api_waiting: {
         parameters: {
             query?: never;
@@ -21999,6 +22366,142 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_rubrics_rubric: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RubricPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_rubrics_change_rubric: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RubricChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RubricChanged"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_rubrics_rubric_as_before: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_rubrics_rubric_effect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RubricBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RubricEffect"];
+                };
             };
             /** @description Refused, with the reason. */
             default: {

@@ -163,6 +163,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../reports/answers")).AnswersPage }),
       },
       {
+        path: "results/:sittingId/questions",
+        lazy: async () => ({ Component: (await import("../feedback/mark-questions-page")).MarkQuestionsPage }),
+      },
+      {
         path: "results/:sittingId/skills",
         lazy: async () => ({ Component: (await import("../feedback/skills-page")).SkillsPage }),
       },

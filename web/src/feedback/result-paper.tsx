@@ -9,6 +9,7 @@ import { InkedPicture, type Shown } from "../ui/inked-picture";
 import { Rich } from "../ui/rich";
 import { writeLit } from "../ui/stretches";
 import { amount, listed } from "../ui/words";
+import { Asked } from "./asked";
 
 export type StudentResult = Schemas["StudentResult"];
 type Question = StudentResult["questions"][number];
@@ -21,10 +22,12 @@ type PaperProps = {
   files: { handedIn: string; returned: string; work: string };
   /** Where the file of a material is fetched. */
   material: (id: string) => string;
+  /** How a student asks about a mark, where this is their own page. */
+  asking?: { ask: (item: string, reason: string) => Promise<unknown>; takeBack: (item: string) => Promise<unknown> };
 };
 
 /** A student's own result: what they have, and question by question what they gave, what it earned, and what to do. */
-export function ResultPaper({ result, files, material }: PaperProps) {
+export function ResultPaper({ result, files, material, asking }: PaperProps) {
   return (
     <article>
       {result.total !== null && result.of !== null && (
@@ -47,6 +50,7 @@ export function ResultPaper({ result, files, material }: PaperProps) {
         {result.questions.map((question) => (
           <li key={question.number} className="border-t border-hairline py-4">
             <OneQuestion question={question} files={files} />
+            <Asked question={question} until={result.ask_until} asking={asking} />
           </li>
         ))}
       </ol>

@@ -1,6 +1,6 @@
 import { plural, t } from "@lingui/core/macro";
 import { useState } from "react";
-import { useParams } from "react-router";
+import { useNavigate, useParams } from "react-router";
 import { Divide } from "../classes/divide";
 import { EmptyMarks } from "../grading/empty-marks";
 import { LateWork } from "../grading/late-work";
@@ -24,6 +24,7 @@ export function ResultsPage() {
   const chosen = Number(named) || null;
   const setChosen = (wanted: number) => setNamed(String(wanted));
   const { page } = results;
+  const navigate = useNavigate();
   if (!page)
     return (
       <Page title={t`Results`}>
@@ -48,6 +49,11 @@ export function ResultsPage() {
                 name: t`Late work…`,
                 says: page.lateness ? t`costs marks` : t`costs nothing`,
                 onChoose: () => setAsking("late"),
+              },
+              {
+                name: t`Questions about marks`,
+                says: page.asked ? plural(page.asked, { one: "one waits", other: "# wait" }) : "",
+                onChoose: () => void navigate(`/results/${page.sitting}/questions`),
               },
               { name: t`Send by mail…`, onChoose: () => setAsking("mail"), disabled: !over },
               { name: t`Fill what is empty…`, onChoose: () => setAsking("empty"), disabled: !over },
@@ -78,6 +84,17 @@ export function ResultsPage() {
         left={
           <>
             <Problem error={results.error} />
+            {page.asked > 0 && (
+              <p className="mb-3 flex flex-wrap items-center gap-3 border-s-2 border-plum bg-plum-wash px-3 py-2 text-sm">
+                <span className="min-w-0 flex-1">
+                  {plural(page.asked, {
+                    one: "One student asks to have a mark looked at once more.",
+                    other: "# marks are to be looked at once more, as their students ask.",
+                  })}
+                </span>
+                <ButtonLink to={`/results/${page.sitting}/questions`}>{t`Answer`}</ButtonLink>
+              </p>
+            )}
             {page.waiting > 0 && (
               <p className="mb-3 flex flex-wrap items-center gap-3 border-s-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">
                 <span className="min-w-0 flex-1">{t`◐ Partial: ${plural(page.waiting, { one: "One answer waits", other: "# answers wait" })} for a mark. What waits is in no total, nor in what a total is out of.`}</span>

@@ -11,6 +11,7 @@ import { amount, namesIn, timeOf } from "../ui/words";
 import { Comment } from "./comment";
 import { filled, withLevel } from "./comment-lines";
 import { nextEmpty, type Typed, type Typing, takeBack, typeDigit } from "./digits";
+import { LevelsDialog } from "./levels-dialog";
 import { Overall } from "./overall";
 import { Practice } from "./practice";
 import { RubricMarks } from "./rubric-marks";
@@ -39,7 +40,7 @@ export function Marker({ sittingId, turn, item, at, answer, name, onKept }: Prop
   const [typing, setTyping] = useState<Typing>({ at: Math.max(0, unset), typed: "" });
   const [refusal, setRefusal] = useState("");
   const active = typing.at;
-  const [shown, setShown] = useState<"exemplars" | "stimulus" | "practice" | null>(null);
+  const [shown, setShown] = useState<"exemplars" | "stimulus" | "practice" | "levels" | null>(null);
   const field = useRef<HTMLTextAreaElement>(null);
   const full = criteria.reduce((sum, criterion) => sum + criterion.max, 0);
   const goTo = (place: number) => {
@@ -120,6 +121,9 @@ export function Marker({ sittingId, turn, item, at, answer, name, onKept }: Prop
                 <Button variant="quiet" keyHint="E" onClick={() => setShown("exemplars")}>{t`Sample answers`}</Button>
               </>
             )}
+            {turn === "first" && (
+              <Button variant="quiet" onClick={() => setShown("levels")}>{t`Change levels…`}</Button>
+            )}
             {item.stimulus && (
               <Button variant="quiet" keyHint="S" onClick={() => setShown("stimulus")}>{t`Stimulus`}</Button>
             )}
@@ -187,7 +191,7 @@ export function Marker({ sittingId, turn, item, at, answer, name, onKept }: Prop
       {turn !== "pile" && <Overall key={at.number} sittingId={sittingId} answer={answer} />}
       <History answer={answer} />
       <Dialog
-        open={shown !== null}
+        open={shown !== null && shown !== "levels"}
         wide
         onClose={() => setShown(null)}
         title={shown === "stimulus" ? t`Stimulus` : shown === "practice" ? t`Practice` : t`Sample answers`}
@@ -211,6 +215,7 @@ export function Marker({ sittingId, turn, item, at, answer, name, onKept }: Prop
           ))
         )}
       </Dialog>
+      {shown === "levels" && <LevelsDialog sittingId={sittingId} item={item} onClose={() => setShown(null)} />}
     </>
   );
 }

@@ -7,6 +7,7 @@ const entry = (number: number, state: Entry["state"] = "waiting", words = 0): En
   words,
   marks: state === "kept" ? 1 : null,
   beside: false,
+  again: false,
 });
 const class_ = (size: number) => [...Array(size).keys()].map((at) => entry(at + 1, "waiting", (7 * at) % 5));
 const key = (at: At) => `${at.item} ${at.number}`;

@@ -36,7 +36,8 @@ export function withUnsent(
     found[ref] = (found[ref] ?? []).map((entry): Entry => {
       if (entry.number !== number) return entry;
       if (mark.draft) return entry.state === "kept" ? entry : { ...entry, state: "draft", unsent: true };
-      return { ...entry, state: "kept", marks: full && item ? (given / full) * item.marks : 0, unsent: true };
+      const marks = full && item ? (given / full) * item.marks : 0;
+      return { ...entry, state: "kept", marks, again: false, unsent: true };
     });
   }
   return found;
@@ -80,6 +81,7 @@ export function sequence(
 export function nextWaiting(all: At[], entries: Record<string, Entry[]>, now: At): At | null {
   const here = all.findIndex((at) => at.item === now.item && at.number === now.number);
   const round = [...all.slice(here + 1), ...all.slice(0, Math.max(here, 0))];
-  const waits = (at: At) => entries[at.item]?.find((one) => one.number === at.number)?.state !== "kept";
-  return round.find(waits) ?? null;
+  const entry = (at: At) => entries[at.item]?.find((one) => one.number === at.number);
+  // What waits comes before what is to be looked at again.
+  return round.find((at) => entry(at)?.state !== "kept") ?? round.find((at) => entry(at)?.again) ?? null;
 }

@@ -53,9 +53,10 @@ export function Strip({ entries, at, names, watched = false, colleagues, onGo }:
       {((watched || wide) && names[entry.number]) || String(entry.number).padStart(2, "0")}
       <strong className="block">
         {entry.beside ? "◐ " : ""}
+        {entry.again ? "↻ " : ""}
         {entry.marks === null ? SAYS[entry.state] : amount(entry.marks, entry.marks % 1 ? 1 : 0)}
         <span className="sr-only">
-          {` ${inWords(entry.state)}${entry.beside ? t`, two marks` : ""}${entry.unsent ? t`, not sent yet` : ""}`}
+          {` ${inWords(entry.state)}${entry.beside ? t`, two marks` : ""}${entry.again ? t`, to look at again` : ""}${entry.unsent ? t`, not sent yet` : ""}`}
         </span>
         {entry.unsent && <span aria-hidden="true">↑</span>}
       </strong>

@@ -97,7 +97,7 @@ const NOTHING: PileEntry = {
   name: "",
   class_name: "",
   again: "",
-  entry: { number: 0, state: "nothing", marks: null, words: 0, beside: false },
+  entry: { number: 0, state: "nothing", marks: null, words: 0, beside: false, again: false },
 };
 
 /** A desk with what waits in this browser over it. */

@@ -26,3 +26,12 @@ export const leaveOwn = () => read(api.POST("/api/v1/portal/leave"));
 export const ownGrowth = () => read(api.GET("/api/v1/portal/growth"));
 export const ownResult = (sitting_id: number) =>
   read(api.GET("/api/v1/portal/sittings/{sitting_id}/result", { params: { path: { sitting_id } } }));
+export const askAbout = (sitting_id: number, item: string, reason: string) =>
+  read(
+    api.POST("/api/v1/portal/sittings/{sitting_id}/questions/{item}", {
+      params: { path: { sitting_id, item } },
+      body: { reason },
+    }),
+  );
+export const askNoMore = (sitting_id: number, item: string) =>
+  read(api.DELETE("/api/v1/portal/sittings/{sitting_id}/questions/{item}", { params: { path: { sitting_id, item } } }));

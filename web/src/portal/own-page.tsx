@@ -5,7 +5,7 @@ import { ResultPaper, type StudentResult } from "../feedback/result-paper";
 import { BigField } from "../student/join";
 import { Alert, BigButton, Sheet } from "../student/parts";
 import { momentOf, namesIn } from "../ui/words";
-import { enterOwn, goTo, leaveOwn, ownPage, ownResult, type OwnPage as Page } from "./api";
+import { askAbout, askNoMore, enterOwn, goTo, leaveOwn, ownPage, ownResult, type OwnPage as Page } from "./api";
 import { OwnGrowth } from "./own-growth";
 
 const LOOK_AGAIN = 20_000;
@@ -73,6 +73,11 @@ export function OwnPage() {
             handedIn: `/api/v1/portal/sittings/${result.sitting}/files`,
             work: `/api/v1/portal/sittings/${result.sitting}/work`,
             returned: `/api/v1/portal/sittings/${result.sitting}/returned`,
+          }}
+          asking={{
+            ask: (item, reason) =>
+              askAbout(result.sitting, item, reason).then((paper) => setResult({ ...result, paper })),
+            takeBack: (item) => askNoMore(result.sitting, item).then((paper) => setResult({ ...result, paper })),
           }}
           material={(id) => `/api/v1/portal/sittings/${result.sitting}/materials/${id}`}
         />

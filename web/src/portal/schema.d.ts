@@ -135,6 +135,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/portal/sittings/{sitting_id}/questions/{item}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask About Mark
+         * @description Have a mark of theirs looked at once more, with a reason.
+         */
+        post: operations["versomark_school_portal_api_student_ask_about_mark"];
+        /** Ask No More */
+        delete: operations["versomark_school_portal_api_student_ask_no_more"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/portal/sittings/{sitting_id}/returned/{file_id}": {
         parameters: {
             query?: never;
@@ -336,6 +357,28 @@ export interface components {
             file: string;
         };
         /**
+         * ShownAsked
+         * @description What they asked about a mark, and what came of it.
+         */
+        ShownAsked: {
+            /** Reason */
+            reason: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "kept" | "changed";
+            /** Answer */
+            answer: string;
+            /** By */
+            by: string;
+        };
+        /**
          * ShownFile
          * @description A file of theirs: as they handed it in, or as it came back with remarks in it.
          */
@@ -399,6 +442,7 @@ export interface components {
             files: components["schemas"]["ShownFile"][];
             /** Returned */
             returned: components["schemas"]["ShownFile"][];
+            asked: components["schemas"]["ShownAsked"] | null;
             /** Right */
             right: string;
             /** Why */
@@ -514,6 +558,8 @@ export interface components {
             skills: components["schemas"]["ShownSkill"][];
             /** Questions */
             questions: components["schemas"]["ShownQuestion"][];
+            /** Ask Until */
+            ask_until: string | null;
         };
         /** Underline */
         Underline: {
@@ -558,6 +604,11 @@ export interface components {
              * @default false
              */
             stamped: boolean;
+        };
+        /** AskBody */
+        AskBody: {
+            /** Reason */
+            reason: string;
         };
         /** ProblemError */
         ProblemError: {
@@ -792,6 +843,74 @@ export interface operations {
             header?: never;
             path: {
                 sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentResult"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_portal_api_student_ask_about_mark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentResult"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_portal_api_student_ask_no_more: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
             };
             cookie?: never;
         };
