@@ -89,7 +89,14 @@ def test_remarks_belong_to_the_answer_and_the_reading_and_reach_the_student_with
     reopen(school.teacher, supervising.seat_in(sitting, seat.pk), 0, "Say where it goes.")
     device.answer(explain, {"kind": "written", "text": "It is the same everywhere."}, 2)
     device.post("hand-in")
-    assert marking_of(school, sitting, path).json()["remarks"] == []
+    second = marking_of(school, sitting, path).json()
+    assert second["remarks"] == []
+    # The first draft stands beside the second, with what it had earned.
+    assert sum(second["before"]["mark"]["points"].values()) == 2
+    assert [(entry["fate"], entry["words"]) for entry in second["before"]["passages"]] == [
+        ("same", "It is"), ("gone", "used up."), ("new", "the same everywhere."),
+    ]  # fmt: skip
+    assert marking_of(school, sitting, f"{path}?turn=second").json()["before"] is None
 
 
 def test_a_sign_is_moved_and_taken_back_and_the_history_still_has_it(

@@ -161,6 +161,8 @@ def test_ones_own_result_holds_nothing_of_others(school: Staffroom) -> None:
     def bytes_of(sitting: Sitting, client: Client) -> dict[str, Any]:
         found = dict(own_result(client, sitting).json())
         found.pop("handed_in_at")
+        # A question's own id is of chance in each of the two.
+        found["questions"] = [{**question, "item": ""} for question in found["questions"]]
         names_given_back()
         return found
 

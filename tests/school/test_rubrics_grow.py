@@ -187,3 +187,31 @@ def test_a_student_asks_inside_the_window_and_reads_what_came_of_it(
     release(school.teacher, marked, Shown(False, False))
     assert ask(fourth).status_code == 409
     assert fourth.get(f"{base}/result").json()["ask_until"] is None
+
+
+def test_a_criterion_that_several_questions_share_is_one_sum_and_what_waits_is_not_in_it(school: Staffroom) -> None:
+    """Reference: the sums by hand."""
+    third = Written(stem="Say it.", marks=2, rubric=Rubric(criteria=[Criterion(id="x", name=" UNITS ", max=4)]))
+    sitting = school.open_sitting(contents=[TASK, TASK, third], students=1)
+    device, named = devices(sitting)[0], refs(sitting)
+    device.join()
+    for at, item in enumerate(named, start=1):
+        device.answer(item, {"kind": "written", "text": "Because."}, at)
+    device.post("hand-in")
+    services.close_sitting(sitting)
+    eyes = f"/api/v1/sittings/{sitting.pk}/results/seats/{sitting.seats.get().pk}"
+
+    def shared() -> list[tuple[str, float, float, int]]:
+        criteria = school.client.get(eyes).json()["criteria"]
+        return [(entry["name"], entry["points"], entry["of"], entry["questions"]) for entry in criteria]
+
+    put(school.client, sitting, f"{named[0]}/1", {"points": {"why": 1, "units": 2}})
+    assert shared() == []
+    put(school.client, sitting, f"{named[2]}/1", {"points": {"x": 3}})
+    assert shared() == [("Units", 5, 6, 2)]
+    put(school.client, sitting, f"{named[1]}/1", {"points": {"why": 4, "units": 0.5}})
+    assert shared() == [("Reasoning", 5, 8, 2), ("Units", 5.5, 8, 3)]
+    put(school.client, sitting, f"{named[1]}/waived", {"waived": True})
+    assert shared() == [("Units", 5, 6, 2)]
+    in_words = school.client.get(f"{eyes}?marks=false").json()
+    assert in_words["criteria"] == []

@@ -3,7 +3,7 @@
 import operator
 from collections.abc import Mapping, Sequence
 from fractions import Fraction
-from typing import Annotated
+from typing import Annotated, NamedTuple
 
 from pydantic import Field
 
@@ -147,3 +147,47 @@ class Rubric(Frozen):
             Fraction(0),
         )
         return float(earned * exact(to) / whole)
+
+
+class AcrossQuestions(NamedTuple):
+    """What one thing that several questions are marked for has earned in all of them."""
+
+    name: str
+    points: float
+    of: float
+    questions: int
+
+
+def across_questions(marked: Sequence[tuple[Rubric, Mapping[str, float]]]) -> list[AcrossQuestions]:
+    """
+    Criteria that several questions share by their name (“Spelling”, “Units”), each as one sum.
+
+    Parameters
+    ----------
+    marked
+        Of each question that has its mark, its rubric and the points by criterion id. A question that waits for its
+        mark, or was waived, is left out by whoever calls: it is neither in the points nor in what they are out of.
+
+    Returns
+    -------
+    list of AcrossQuestions
+        In the order in which they come first; nothing of a criterion that only one question has. Names are the same
+        whatever their case and the space around them.
+
+    Examples
+    --------
+    >>> units = Rubric(criteria=[Criterion(id="u", name="Units", max=2)])
+    >>> across_questions([(units, {"u": 1}), (units, {"u": 2})])
+    [AcrossQuestions(name='Units', points=3, of=4.0, questions=2)]
+    """
+    shared: dict[str, list[tuple[str, float, float]]] = {}
+    for rubric, points in marked:
+        for criterion in rubric.criteria:
+            if criterion.name.strip() and criterion.id in points:
+                key = " ".join(criterion.name.split()).casefold()
+                shared.setdefault(key, []).append((criterion.name.strip(), points[criterion.id], criterion.max))
+    return [
+        AcrossQuestions(parts[0][0], sum(part[1] for part in parts), sum(part[2] for part in parts), len(parts))
+        for parts in shared.values()
+        if len(parts) > 1
+    ]

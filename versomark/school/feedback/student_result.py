@@ -1,6 +1,6 @@
 """A student's result as they may see it: built from what may be shown, question by question."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 from typing import Literal, NamedTuple
 from uuid import UUID
@@ -11,7 +11,7 @@ from versomark.core.editions import EditionItem
 from versomark.core.ink import PLACES, Place
 from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import ByRubric, FileResponse, WrittenResponse
-from versomark.core.items.rubric import Criterion
+from versomark.core.items.rubric import Criterion, Rubric, across_questions
 from versomark.core.language import N_, _
 from versomark.core.response_table import ResponseTable
 from versomark.core.scoring import Band, score
@@ -139,6 +139,15 @@ class ShownSkill(BaseModel):
     """What helps with it; nothing where it is secure."""
 
 
+class SharedCriterion(BaseModel):
+    """What one criterion that several questions share has earned in all of them."""
+
+    name: str
+    points: float
+    of: float
+    questions: int
+
+
 class StudentResult(BaseModel):
     title: str
     student: str
@@ -153,6 +162,8 @@ class StudentResult(BaseModel):
     comment: str
     skills: list[ShownSkill]
     """Those that want work first."""
+    criteria: list[SharedCriterion]
+    """Those that several questions are marked for; none where no marks are shown."""
     questions: list[ShownQuestion]
     ask_until: datetime | None
     """Until when they may ask to have a mark looked at once more; None where they may not."""
@@ -173,7 +184,7 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
     result = results_in(sitting, [seat.pk])[0]
     overall = seat.overall_comments.first()
     shows_total = shown.marks and not is_total_held(seat, result.waiting)
-    questions = []
+    questions, marked = [], list[tuple[Rubric, Mapping[str, float]]]()
     asked = {ref: _asked(entry) for ref, entry in questions_of(seat).items()} if shown.marks else {}
     # Numbers and letters as they stood on this student's paper, whatever form that was.
     rubrics = with_rubrics_of_now(sitting)
@@ -183,6 +194,8 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
         if item.ref in rubrics and isinstance(item.content, ByRubric):
             item = rubrics[item.ref]
         mark = current_mark(turns, seat.pk, item.ref) if item.ref in judged.marks.get(str(seat.pk), ()) else None
+        if mark is not None and isinstance(item.content, ByRubric) and item.ref in earned:
+            marked.append((item.content.rubric, mark.points))
         stimulus = edition.stimulus_of(item) if item.stimulus else None
         about = _About(
             number, item, stimulus.body if stimulus else "", item.ref in judged.waived, item.ref in not_chosen
@@ -203,6 +216,7 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
         waiting=result.waiting,
         comment=overall.text if overall else "",
         skills=_skills(sitting, table, shown),
+        criteria=[SharedCriterion(**entry._asdict()) for entry in across_questions(marked)] if shown.marks else [],
         questions=questions,
         ask_until=window_of(sitting) if shown.marks and may_ask(seat) else None,
     )

@@ -28,7 +28,7 @@ from . import (
     work,
 )
 from . import second_marking as second
-from .api_remarks import remark_line, turns_seen
+from .api_remarks import before_of, mark_line, remark_line, turns_seen
 from .history import HEADS, history_of
 from .models import Bookmark, Mark, MarkingPass, MarkState
 from .queries import (
@@ -52,7 +52,6 @@ from .schemas import (
     MarkingEntry,
     MarkingItem,
     MarkingPage,
-    MarkLine,
     NamesBody,
     OverallBody,
     OverallKept,
@@ -214,18 +213,6 @@ def _entry(
     )
 
 
-def _line(mark: Mark, request: HttpRequest) -> MarkLine:
-    return MarkLine(
-        id=mark.pk,
-        points=mark.points,
-        comment=mark.comment,
-        state=mark.state,  # type: ignore[arg-type]
-        by=mark.by.name,
-        mine=mark.by_id == teacher_of(request).pk,
-        at=mark.at,
-    )
-
-
 @router.get("/sittings/{int:sitting_id}/marking/history/{form}", response={200: None})
 def history(request: HttpRequest, sitting_id: int, form: Literal["csv", "xlsx"]) -> HttpResponse:
     """Every mark that was ever kept, as a table."""
@@ -267,10 +254,10 @@ def answer(request: HttpRequest, sitting_id: int, item: str, number: int, turn: 
         by_hand=seen.by_hand,
         files=[WorkFileLine(**file._asdict()) for file in seen.files],
         given=response is not None,
-        mark=_line(standing, request) if standing else None,
-        beside=[_line(mark, request) for mark in beside],
-        history=[_line(mark, request) for mark in (marks if both else marks.filter(turn=at.turn))],
-        others=[_line(mark, request) for mark in others if mark],
+        mark=mark_line(standing, request) if standing else None,
+        beside=[mark_line(mark, request) for mark in beside],
+        history=[mark_line(mark, request) for mark in (marks if both else marks.filter(turn=at.turn))],
+        others=[mark_line(mark, request) for mark in others if mark],
         remarks=[
             remark_line(remark, request)
             for remark in remarks.remarks_on(seat, item, turns_seen(at.turn))
@@ -285,6 +272,7 @@ def answer(request: HttpRequest, sitting_id: int, item: str, number: int, turn: 
         overall_by=overall.by.name if overall else "",
         work=numbers.work_token(seat, item),
         again=pile_checks.asked_again(teacher_of(request), seat, item),
+        before=None if at.checks else before_of(request, at, item, response),
     )
 
 
@@ -301,7 +289,9 @@ def give(request: HttpRequest, sitting_id: int, item: str, number: int, body: Ma
         content = rubric_item(sitting, item)[1]
         response = services.responses_in(sitting, [seat])[seat.pk].get(item)
         entry = _entry(number, content, True, mark, response, False)
-        return Kept(mark=_line(mark, request), entry=entry, stands=True, other=None, comments=_comments(request, item))
+        return Kept(
+            mark=mark_line(mark, request), entry=entry, stands=True, other=None, comments=_comments(request, item)
+        )
     if at.marker is None and (pile := piles.in_other_hands(teacher, seat)):
         raise DomainError(_("{name} has shared these answers out as a pile. Mark them there.", name=pile.head.name))
     outcome = services.give(teacher, seat, item, given)
@@ -310,10 +300,10 @@ def give(request: HttpRequest, sitting_id: int, item: str, number: int, body: Ma
     standing = current_marks(sitting, [seat.pk], turn).get((seat.pk, item))
     entry = next(entry for entry in _entries(sitting, {number: seat}, turn, teacher)[item] if entry.number == number)
     return Kept(
-        mark=_line(outcome.mark, request),
+        mark=mark_line(outcome.mark, request),
         entry=entry,
         stands=outcome.stands,
-        other=None if outcome.stands or standing is None else _line(standing, request),
+        other=None if outcome.stands or standing is None else mark_line(standing, request),
         comments=_comments(request, item),
     )
 

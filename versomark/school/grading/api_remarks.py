@@ -5,16 +5,43 @@ from pathlib import Path
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
+from versomark.core.drafts import changed
+from versomark.core.items.by_rubric import WrittenResponse
 from versomark.core.language import _
+from versomark.core.text import plain
 from versomark.school.errors import NotFound
 from versomark.school.http import teacher_of
 
 from . import door, previews, remarks, services, stamps, work
-from .models import READINGS, MarkingPass, Remark
-from .schemas import FilePreview, RemarkLine, TurnName
+from .models import READINGS, Mark, MarkingPass, Remark
+from .queries import draft_before
+from .schemas import DraftBefore, DraftPassage, FilePreview, MarkLine, RemarkLine, TurnName
 from .schemas_remarks import RemarkChanges, RemarksChanged, StampBody, StampLine
 
 router = Router(tags=["marking"])
+
+
+def mark_line(mark: Mark, request: HttpRequest) -> MarkLine:
+    return MarkLine(
+        id=mark.pk,
+        points=mark.points,
+        comment=mark.comment,
+        state=mark.state,  # type: ignore[arg-type]
+        by=mark.by.name,
+        mine=mark.by_id == teacher_of(request).pk,
+        at=mark.at,
+    )
+
+
+def before_of(request: HttpRequest, at: door.AtWork, item: str, response: object) -> DraftBefore | None:
+    mark = draft_before(at.seat, item, at.turn)
+    if mark is None or not isinstance(response, WrittenResponse) or (text := work.written_then(mark)) is None:
+        return None
+    passages = changed(plain(text), plain(response.text))
+    return DraftBefore(
+        passages=[DraftPassage(fate=passage.fate, words=passage.words) for passage in passages],
+        mark=mark_line(mark, request),
+    )
 
 
 def remark_line(remark: Remark, request: HttpRequest) -> RemarkLine:

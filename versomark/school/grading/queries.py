@@ -12,7 +12,7 @@ from versomark.core.items.rubric import Level
 from versomark.core.language import _
 from versomark.core.scoring import KeyOverride, ScoringOverrides, counted, to_mark
 from versomark.core.stats import adjusted
-from versomark.school.delivery.public import SeatState, Sitting
+from versomark.school.delivery.public import Seat, SeatState, Sitting
 from versomark.school.errors import NotFound
 from versomark.school.responses.public import CurrentAnswer, responses_of
 
@@ -287,3 +287,11 @@ def waiting_in(sitting: Sitting) -> list[Waiting]:
         for ref, of in needed.items()
         if ref not in out
     ]
+
+
+def draft_before(seat: Seat, ref: str, turn: MarkingPass) -> Mark | None:
+    """The last mark of this reading that was given for an earlier answer of a student: what stood before the work was
+    given back, or before they tried once more."""
+    now = CurrentAnswer.objects.filter(seat=seat, item=ref).values_list("answer", flat=True).first()
+    earlier = seat.marks.filter(item=ref, turn=turn, state=MarkState.KEPT, answer__isnull=False).exclude(answer=now)
+    return earlier.select_related("answer", "by").first() if now is not None else None

@@ -131,6 +131,18 @@ class RemarkLine(Schema):
     at: datetime
 
 
+class DraftPassage(Schema):
+    fate: Literal["same", "new", "gone"]
+    words: str
+
+
+class DraftBefore(Schema):
+    """What a student had written before, with what is otherwise now, and what it earned."""
+
+    passages: list[DraftPassage]
+    mark: MarkLine
+
+
 class AnswerPage(Schema):
     number: int
     text: RichText
@@ -157,6 +169,8 @@ class AnswerPage(Schema):
     """Stands for this work; sent back with its mark, so that a number that has changed meanwhile misleads nobody."""
     again: str
     """Why its marker is asked to look at it again; empty where they are not."""
+    before: DraftBefore | None
+    """Where work was given back after it had been marked, and is written."""
 
 
 class MarkBody(Schema):

@@ -17,6 +17,7 @@ from versomark.school.files import here
 from versomark.school.paper.public import Page, picture_of
 from versomark.school.responses.public import HandedInFile, path_of
 
+from .models import Mark
 from .previews import page_of, preview_of
 
 AROUND_MM = 3.0
@@ -89,3 +90,9 @@ def picture_of_work(seat: Seat, ref: str, response: ItemResponse | None, file: i
     path = file_of(seat, response, file)
     preview_of(path, response.files[file - 1].name if isinstance(response, FileResponse) else "")
     return page_of(path, page)
+
+
+def written_then(mark: Mark) -> str | None:
+    """The typed text that a mark was given for; None where nothing was typed."""
+    response = mark.answer.response if mark.answer is not None else None
+    return str(response["text"]) if response and response.get("kind") == "written" and response.get("text") else None

@@ -10923,6 +10923,7 @@ export interface components {
             work: string;
             /** Again */
             again: string;
+            before: components["schemas"]["DraftBefore"] | null;
         };
         /**
          * Area
@@ -10946,6 +10947,25 @@ export interface components {
             w: number;
             /** H */
             h: number;
+        };
+        /**
+         * DraftBefore
+         * @description What a student had written before, with what is otherwise now, and what it earned.
+         */
+        DraftBefore: {
+            /** Passages */
+            passages: components["schemas"]["DraftPassage"][];
+            mark: components["schemas"]["MarkLine"];
+        };
+        /** DraftPassage */
+        DraftPassage: {
+            /**
+             * Fate
+             * @enum {string}
+             */
+            fate: "same" | "new" | "gone";
+            /** Words */
+            words: string;
         };
         /** MarkLine */
         MarkLine: {
@@ -12552,6 +12572,20 @@ export interface components {
             file: string;
         };
         /**
+         * SharedCriterion
+         * @description What one criterion that several questions share has earned in all of them.
+         */
+        SharedCriterion: {
+            /** Name */
+            name: string;
+            /** Points */
+            points: number;
+            /** Of */
+            of: number;
+            /** Questions */
+            questions: number;
+        };
+        /**
          * ShownAsked
          * @description What they asked about a mark, and what came of it.
          */
@@ -12693,6 +12727,8 @@ export interface components {
             comment: string;
             /** Skills */
             skills: components["schemas"]["ShownSkill"][];
+            /** Criteria */
+            criteria: components["schemas"]["SharedCriterion"][];
             /** Questions */
             questions: components["schemas"]["ShownQuestion"][];
             /** Ask Until */

@@ -46,6 +46,18 @@ export function ResultPaper({ result, files, material, asking }: PaperProps) {
       )}
       {result.comment && <p className="mt-4 border-s-2 border-iris bg-iris-wash px-4 py-3">{result.comment}</p>}
       <Skills skills={result.skills} material={material} />
+      {result.criteria.length > 0 && (
+        <section aria-label={t`In several questions`} className="mt-4 text-base">
+          {result.criteria.map((one) => (
+            <p key={one.name}>
+              <Trans>
+                <strong>{one.name}</strong>: {marks(one.points)} of {marks(one.of)} points,{" "}
+                {plural(one.questions, { one: "in # question", other: "in # questions" })}
+              </Trans>
+            </p>
+          ))}
+        </section>
+      )}
       <ol className="mt-6">
         {result.questions.map((question) => (
           <li key={question.number} className="border-t border-hairline py-4">

@@ -1,6 +1,6 @@
 import { plural, t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import { api, read } from "../api/client";
 import { Button } from "../ui/button";
 import { CompactSelect } from "../ui/compact-select";
@@ -47,6 +47,7 @@ export function Work({ sittingId, turn, item, at, answer, name }: Props) {
       {item.kind === "performance" && (
         <p className="font-serif text-lg text-graphite">{t`Marked while it is done: there is nothing to read here.`}</p>
       )}
+      {answer.before && <Before before={answer.before} />}
       {answer.text && <MarkedText html={answer.text} remarks={shown} onMake={remarks.make} />}
       {pictured && (
         <PenBar pen={pen} rubric={item.rubric} canUndo={remarks.canUndo && !earlier.remarks} onUndo={remarks.undo} />
@@ -95,6 +96,32 @@ export function Work({ sittingId, turn, item, at, answer, name }: Props) {
       {earlier.choice}
       <OnIt shown={shown} answer={answer} item={item} onTakeBack={earlier.remarks ? null : remarks.takeBack} />
     </article>
+  );
+}
+
+/** The draft that was marked before, word by word beside what is written now. */
+function Before({ before }: { before: NonNullable<AnswerPage["before"]> }) {
+  const earned = shortAmount(Object.values(before.mark.points).reduce((sum, value) => sum + value, 0));
+  return (
+    <details className="mb-4 border-s-2 border-iris ps-3">
+      <summary className="cursor-pointer text-sm font-semibold">
+        {t`A second draft: the first one had ${earned}, ${before.mark.by}, ${timeOf(before.mark.at)}. What changed`}
+      </summary>
+      <p dir="auto" className="mt-2 font-serif leading-relaxed wrap-anywhere">
+        {before.passages.map(({ fate, words }, at) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: the passages of one text, which never move
+          <Fragment key={at}>
+            {fate === "new" ? (
+              <ins className="bg-teal-wash decoration-teal">{words}</ins>
+            ) : fate === "gone" ? (
+              <del className="text-graphite">{words}</del>
+            ) : (
+              words
+            )}{" "}
+          </Fragment>
+        ))}
+      </p>
+    </details>
   );
 }
 

@@ -357,6 +357,20 @@ export interface components {
             file: string;
         };
         /**
+         * SharedCriterion
+         * @description What one criterion that several questions share has earned in all of them.
+         */
+        SharedCriterion: {
+            /** Name */
+            name: string;
+            /** Points */
+            points: number;
+            /** Of */
+            of: number;
+            /** Questions */
+            questions: number;
+        };
+        /**
          * ShownAsked
          * @description What they asked about a mark, and what came of it.
          */
@@ -556,6 +570,8 @@ export interface components {
             comment: string;
             /** Skills */
             skills: components["schemas"]["ShownSkill"][];
+            /** Criteria */
+            criteria: components["schemas"]["SharedCriterion"][];
             /** Questions */
             questions: components["schemas"]["ShownQuestion"][];
             /** Ask Until */
