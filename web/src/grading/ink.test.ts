@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import { describe, expect, it } from "vitest";
-import { joined, type Line, linesOf, type OnPicture, type Place } from "../ui/ink";
+import { type Line, linesOf, type OnPicture, type Place } from "../ui/ink";
 import { movedBy, nearest, strokeOf } from "./pen";
 
 type Case = { place: Place; height: number; lines: Line[] };
@@ -20,12 +20,6 @@ describe("ink", () => {
         else expect(Math.abs(Number(drawn[at]) - Number(part))).toBeLessThan(0.11);
       }
     }
-  });
-
-  it("is a handful of paths, however many strokes there are", () => {
-    const strokes = CASES.map((one) => one.place).filter((place) => place.kind === "stroke");
-    const many = Array.from({ length: 500 }, (_, at) => strokes[at % strokes.length] as Place);
-    expect(joined(many, 1400).length).toBeLessThan(8);
   });
 
   it("keeps what is moved on the picture, and as large as it was", () => {

@@ -2,7 +2,7 @@ import { t } from "@lingui/core/macro";
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import { Button } from "../ui/button";
 import { TextInput } from "../ui/field";
-import { FINE, joined, linesOf, type OnPicture, WIDTH } from "../ui/ink";
+import { FINE, type OnPicture, WIDTH } from "../ui/ink";
 import { Ink, InkedPicture } from "../ui/inked-picture";
 import { NoteBar } from "./note-bar";
 import { movedBy, nearest, type Point, type Pressed, strokeOf } from "./pen";
@@ -226,10 +226,8 @@ export function MarkedPicture({ src, alt, file, page, remarks, pen, doing }: Pro
               heightRef.current = height;
               return (
                 <>
-                  {live && <Ink lines={joined([live], height)} height={height} />}
-                  {open?.kind === "note" && (
-                    <Ink lines={linesOf({ kind: "area", ...on, ...open.box }, height)} height={height} />
-                  )}
+                  {live && <Ink place={live} height={height} />}
+                  {open?.kind === "note" && <Ink place={{ kind: "area", ...on, ...open.box }} height={height} />}
                   {aim && (
                     <span
                       className="pointer-events-none absolute size-5 -translate-1/2 rounded-full border-2 border-iris"

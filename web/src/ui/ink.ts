@@ -97,15 +97,3 @@ function moved(path: string, x: number, y: number): string {
 }
 
 const point = ({ x, y }: Point) => `${x.toFixed(1)} ${y.toFixed(1)}`;
-
-/** All lines of one width as one path each: a page of five hundred strokes is a handful of elements. */
-export function joined(places: Place[], height: number): Line[] {
-  const paths = new Map<string, { line: Line; parts: string[] }>();
-  for (const line of places.flatMap((place) => linesOf(place, height))) {
-    const key = `${line.width} ${line.broad}`;
-    const known = paths.get(key);
-    if (known) known.parts.push(line.path);
-    else paths.set(key, { line, parts: [line.path] });
-  }
-  return [...paths.values()].map(({ line, parts }) => ({ ...line, path: parts.join(" ") }));
-}

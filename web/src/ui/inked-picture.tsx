@@ -1,5 +1,5 @@
-import { type ReactNode, useMemo, useState } from "react";
-import { joined, type Line, type Place, WIDTH } from "./ink";
+import { memo, type ReactNode, useState } from "react";
+import { linesOf, type Place, WIDTH } from "./ink";
 
 export type Shown = { key: string; place: Place; text: string };
 
@@ -14,16 +14,6 @@ type Props = {
 /** A picture with what a pen put on it. */
 export function InkedPicture({ src, alt, remarks, children }: Props) {
   const [height, setHeight] = useState<number | null>(null);
-  const lines = useMemo(
-    () =>
-      height === null
-        ? []
-        : joined(
-            remarks.map((one) => one.place),
-            height,
-          ),
-    [remarks, height],
-  );
   const noted = remarks.filter((one) => one.text && one.place.kind !== "words");
   return (
     <div dir="ltr" className="@container relative">
@@ -36,7 +26,11 @@ export function InkedPicture({ src, alt, remarks, children }: Props) {
       />
       {height !== null && (
         <>
-          <Ink lines={lines} height={height} />
+          <Sheet height={height}>
+            {remarks.map(({ key, place }) => (
+              <Drawn key={key} place={place} height={height} />
+            ))}
+          </Sheet>
           {remarks.map(({ key, place, text }) =>
             place.kind === "words" ? (
               <Written key={key} x={place.x} y={place.y} framed={place.stamped}>
@@ -55,24 +49,42 @@ export function InkedPicture({ src, alt, remarks, children }: Props) {
   );
 }
 
-export function Ink({ lines, height }: { lines: Line[]; height: number }) {
+/**
+ * One thing that a pen drew. Each is an element of its own and is drawn once: one more on a page of five hundred strokes
+ * asks the browser to paint where it is, and nowhere else.
+ */
+const Drawn = memo(function Drawn({ place, height }: { place: Place; height: number }) {
+  return linesOf(place, height).map((line, at) => (
+    <path
+      // biome-ignore lint/suspicious/noArrayIndexKey: the lines of one stroke, which never change places
+      key={at}
+      d={line.path}
+      strokeWidth={line.width}
+      className={line.broad ? "stroke-[#d6a63a]/40" : "stroke-[#8e2a63]"}
+    />
+  ));
+});
+
+/** What is drawn just now. */
+export function Ink({ place, height }: { place: Place; height: number }) {
+  return (
+    <Sheet height={height}>
+      <Drawn place={place} height={height} />
+    </Sheet>
+  );
+}
+
+function Sheet({ height, children }: { height: number; children: ReactNode }) {
   return (
     <svg
       aria-hidden="true"
       viewBox={`0 0 ${WIDTH} ${height}`}
-      className="pointer-events-none absolute inset-0 h-full w-full"
+      className="pointer-events-none absolute inset-0 h-full w-full will-change-transform"
       fill="none"
       strokeLinecap="round"
       strokeLinejoin="round"
     >
-      {lines.map((line) => (
-        <path
-          key={`${line.width} ${line.broad} ${line.path.length}`}
-          d={line.path}
-          strokeWidth={line.width}
-          className={line.broad ? "stroke-[#d6a63a]/40" : "stroke-[#8e2a63]"}
-        />
-      ))}
+      {children}
     </svg>
   );
 }
