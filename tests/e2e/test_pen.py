@@ -75,6 +75,11 @@ def test_a_pen_writes_moves_undoes_and_is_seen_where_it_wrote(browser: Browser, 
     expect(remarks.get_by_text("2 lines drawn with the pen")).to_be_visible()
     page.keyboard.press("Control+z")
     expect(remarks.get_by_text("One line drawn with the pen")).to_be_visible()
+    # The arrows go on to the next answer, also of a hand that has just drawn.
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_role("button", name=re.compile("^02"))).to_have_attribute("aria-current", "true")
+    page.keyboard.press("ArrowLeft")
+    expect(remarks.get_by_text("One line drawn with the pen")).to_be_visible()
 
     # A tick that belongs to a criterion, with the keys alone.
     page.get_by_role("combobox", name="What it belongs to").select_option("Reasoning")

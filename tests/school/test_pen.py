@@ -106,7 +106,14 @@ def test_a_sign_is_moved_and_taken_back_and_the_history_still_has_it(
     tick = remark(TICK)
     for _ in range(2):  # a request that is repeated is the same once
         assert len(change(school.client, sitting, path, tick).json()["added"]) == 1
+    # A number that stands for another student by now.
+    elsewhere = change(school.client, sitting, path, remark(TICK), work="0" * 16)
+    assert elsewhere.status_code == 409
     put(school.client, sitting, path, {"points": {"idea": 1, "words": 0}})
+    overall = {"text": "Well done.", "item": path.split("/")[0], "work": "0" * 16}
+    assert put(school.client, sitting, "students/1/overall", overall).status_code == 409
+    overall["work"] = marking_of(school, sitting, path).json()["work"]
+    assert put(school.client, sitting, "students/1/overall", overall).status_code == 200
     first = marking_of(school, sitting, path).json()["mark"]["id"]
     moved = remark({**TICK, "x": 0.75}, replaces=tick["key"])
     assert change(school.client, sitting, path, moved).json()["gone"] == [tick["key"]]

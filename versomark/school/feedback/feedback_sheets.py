@@ -1,6 +1,6 @@
 """The feedback sheets of a class as one file: to hand out, or to change a word in before."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from typing import Any, Literal, NamedTuple
 from uuid import UUID
 
@@ -11,6 +11,7 @@ from versomark.school.accounts.public import Teacher
 from versomark.school.bank.public import Item
 from versomark.school.delivery.public import Sitting
 from versomark.school.editions.public import parts_to_pdf
+from versomark.school.grading.public import with_pictures
 
 from .marked_work import marked_work
 from .models import FeedbackSheet
@@ -40,8 +41,9 @@ def written(teacher: Teacher, sitting: Sitting, only: int | None = None, form: F
     with in_language(sitting.edition.read().language):
         feedback_sheets, asked = sheets(teacher, sitting, only)
         context = _about(sitting, feedback_sheets)
+        drawn_on = with_pictures(sitting) if context["kept"].work and form == "pdf" else set()
         parts = [
-            {**context, "sheets": [_sheet(entry, context["helps"], context["kept"], form) for entry in some]}
+            {**context, "sheets": [_sheet(entry, context["helps"], context["kept"], drawn_on) for entry in some]}
             for some in _batches(feedback_sheets)
         ]
         if only is None and asked:
@@ -95,7 +97,9 @@ def _about(sitting: Sitting, feedback_sheets: Sequence[Sheet]) -> dict[str, Any]
     }
 
 
-def _sheet(sheet: Sheet, helps: Mapping[str, Any], settings: FeedbackSheet, form: Form) -> dict[str, Any]:
+def _sheet(
+    sheet: Sheet, helps: Mapping[str, Any], settings: FeedbackSheet, drawn_on: Collection[int]
+) -> dict[str, Any]:
     weak = [skill.name for skill in sheet.skills if skill.band in ("nearly", "not yet")]
     unknown = [skill.name for skill in sheet.skills if skill.band is None]
     secure = [skill.name for skill in sheet.skills if skill.band == "secure"]
@@ -111,7 +115,7 @@ def _sheet(sheet: Sheet, helps: Mapping[str, Any], settings: FeedbackSheet, form
         "secure": listed(secure) if not weak and not sheet.is_praised else "",
         "unknown": listed(unknown) if not weak else "",
         "ask": _printed(sheet.ask),
-        "work": marked_work(sheet.seat, settings.marks) if settings.work and form == "pdf" else [],
+        "work": marked_work(sheet.seat, settings.marks) if sheet.seat.pk in drawn_on else [],
         "helps": [(name, helps[name]) for name in weak if name in helps],
     }
 

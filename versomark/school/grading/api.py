@@ -281,8 +281,7 @@ def give(request: HttpRequest, sitting_id: int, item: str, number: int, body: Ma
     teacher = teacher_of(request)
     at = door.at_work(teacher, sitting_id, number, body.turn, item)
     sitting, seat, turn = at.sitting, at.seat, at.turn
-    if body.work and body.work != numbers.work_token(seat, item):
-        raise DomainError(_("The numbers of this sitting have changed. Open the answer again."), status=409)
+    numbers.refuse_other_work(seat, item, body.work)
     given = services.MarkGiven(body.points, body.comment, body.draft, body.seen, turn)
     if at.checks:
         mark = pile_checks.keep_check(teacher, seat, item, given)
@@ -362,6 +361,7 @@ def leave_bookmark(request: HttpRequest, sitting_id: int, body: BookmarkBody) ->
 def say_overall(request: HttpRequest, sitting_id: int, number: int, body: OverallBody) -> OverallKept:
     """What a student is told about all of their work."""
     seat = numbers.seat_at(_sitting(request, sitting_id), number)
+    numbers.refuse_other_work(seat, body.item, body.work)
     comment = services.say_overall(teacher_of(request), seat, body.text, body.seen)
     return OverallKept(id=comment.pk if comment else None)
 

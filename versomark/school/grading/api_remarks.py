@@ -12,7 +12,7 @@ from versomark.core.text import plain
 from versomark.school.errors import NotFound
 from versomark.school.http import teacher_of
 
-from . import door, previews, remarks, services, stamps, work
+from . import door, numbers, previews, remarks, services, stamps, work
 from .models import READINGS, Mark, MarkingPass, Remark
 from .queries import draft_before
 from .schemas import DraftBefore, DraftPassage, FilePreview, MarkLine, RemarkLine, TurnName
@@ -68,6 +68,7 @@ def change_remarks(
     """Put remarks on an answer, and take own ones back."""
     teacher = teacher_of(request)
     at = door.at_work(teacher, sitting_id, number, body.turn, item)
+    numbers.refuse_other_work(at.seat, item, body.work)
     added = [
         remarks.NewRemark(entry.key, entry.place, entry.text, entry.criterion, entry.replaces) for entry in body.added
     ]

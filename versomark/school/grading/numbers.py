@@ -80,3 +80,9 @@ def show_names(by: Teacher, sitting: Sitting) -> None:
 def work_token(seat: Seat, item: str) -> str:
     """Stands for one answer of one student, and leads nobody back to them."""
     return salted_hmac("work before a marker", f"{seat.pk} {item}").hexdigest()[:16]
+
+
+def refuse_other_work(seat: Seat, item: str, work: str) -> None:
+    """What was meant for somebody else's work, since a number stands for another student by now, is refused."""
+    if work and work != work_token(seat, item):
+        raise DomainError(_("The numbers of this sitting have changed. Open the answer again."), status=409)

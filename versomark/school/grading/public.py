@@ -54,7 +54,7 @@ from .queries import (
     with_rubrics_of_now,
 )
 from .release import Shown, release, shown_in, shown_to, withdraw
-from .remarks import remarks_on
+from .remarks import remarks_on, with_pictures
 from .second_marking import levels_of, marked_twice
 from .services import MarkGiven, give, number_of
 from .totals import (
@@ -148,6 +148,7 @@ __all__ = [
     "waiting_questions",
     "waived_in",
     "window_of",
+    "with_pictures",
     "with_rubrics_of_now",
     "withdraw",
     "work_of",

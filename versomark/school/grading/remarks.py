@@ -12,7 +12,7 @@ from django.utils import timezone
 from versomark.core.ink import Place, Words
 from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
-from versomark.school.delivery.public import Seat
+from versomark.school.delivery.public import Seat, Sitting
 from versomark.school.errors import DomainError, NotFound
 
 from .models import Mark, MarkingPass, Remark
@@ -42,6 +42,12 @@ class Changed(NamedTuple):
 def remarks_on(seat: Seat, ref: str, turns: Collection[MarkingPass]) -> list[Remark]:
     """On the answer that stands, of these readings, as they were made."""
     return list(_on(seat, ref, turns).filter(answer=answer_of(seat, ref), taken_back_at=None))
+
+
+def with_pictures(sitting: Sitting) -> set[int]:
+    """The seats on whose pictures something stands, by number."""
+    rows = Remark.objects.filter(seat__sitting=sitting, taken_back_at=None).exclude(place__kind="stretch")
+    return set(rows.values_list("seat", flat=True))
 
 
 def remarks_when(seat: Seat, ref: str, turns: Collection[MarkingPass], mark: Mark) -> list[Remark]:

@@ -225,6 +225,9 @@ class OverallBody(Schema):
     text: str = Field("", max_length=4000)
     seen: int | None = None
     """The comment that was there when the writing began."""
+    item: str = Field("", max_length=36)
+    work: str = Field("", max_length=32)
+    """The answer that was looked at, and what stands for it: see `AnswerPage`."""
 
 
 class OverallKept(Schema):

@@ -24,6 +24,8 @@ class RemarkChanges(Schema):
     turn: TurnName = "first"
     added: list[RemarkToMake] = Field([], max_length=2000)
     gone: list[UUID] = Field([], max_length=2000)
+    work: str = Field("", max_length=32)
+    """That of the answer that was looked at."""
 
 
 class RemarksChanged(Schema):

@@ -11251,6 +11251,16 @@ export interface components {
             text: string;
             /** Seen */
             seen?: number | null;
+            /**
+             * Item
+             * @default
+             */
+            item: string;
+            /**
+             * Work
+             * @default
+             */
+            work: string;
         };
         /** WaiveBody */
         WaiveBody: {
@@ -11287,6 +11297,11 @@ export interface components {
              * @default []
              */
             gone: string[];
+            /**
+             * Work
+             * @default
+             */
+            work: string;
         };
         /** RemarkToMake */
         RemarkToMake: {

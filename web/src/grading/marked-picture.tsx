@@ -51,6 +51,8 @@ export function MarkedPicture({ src, alt, file, page, remarks, pen, doing }: Pro
   /** A palm that rests on the page draws nothing once a stylus was seen. */
   const stylus = useRef(false);
   const aimedFrom = useRef<Point | null>(null);
+  /** Whoever came here with the pointer means the desk with the arrow keys, and not a place on the picture. */
+  const pointed = useRef(false);
   const heightRef = useRef(WIDTH);
   const on = { file, page };
   const here = remarks.filter(
@@ -111,6 +113,7 @@ export function MarkedPicture({ src, alt, file, page, remarks, pen, doing }: Pro
   };
   const down = (event: PointerEvent<HTMLDivElement>) => {
     if (!doing || event.button !== 0) return;
+    pointed.current = true;
     if (event.pointerType === "pen") stylus.current = true;
     if (event.pointerType === "touch" && stylus.current) return;
     const at = pointOf(event, event.currentTarget.getBoundingClientRect());
@@ -159,6 +162,7 @@ export function MarkedPicture({ src, alt, file, page, remarks, pen, doing }: Pro
   };
   const keys = (event: KeyboardEvent<HTMLDivElement>) => {
     if (event.target !== event.currentTarget || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (pointed.current && event.key !== "Escape") return;
     const ways: Record<string, Point> = {
       ArrowLeft: { x: -STEP, y: 0 },
       ArrowRight: { x: STEP, y: 0 },
@@ -216,6 +220,9 @@ export function MarkedPicture({ src, alt, file, page, remarks, pen, doing }: Pro
             setLive(null);
           }}
           onKeyDown={keys}
+          onBlur={() => {
+            pointed.current = false;
+          }}
         >
           <InkedPicture
             src={src}

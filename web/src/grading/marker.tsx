@@ -188,7 +188,7 @@ export function Marker({ sittingId, turn, item, at, answer, name, onKept }: Prop
         <Checkbox label={t`The words of a level come by themselves`} checked={levelsSpeak} onChange={setLevelsSpeak} />
       )}
       {/* In a shared pile one answer of a student is seen, and not all of their work. */}
-      {turn !== "pile" && <Overall key={at.number} sittingId={sittingId} answer={answer} />}
+      {turn !== "pile" && <Overall key={at.number} sittingId={sittingId} item={item.ref} answer={answer} />}
       <History answer={answer} />
       <Dialog
         open={shown !== null && shown !== "levels"}

@@ -10,11 +10,11 @@ import type { AnswerPage, OverallToSend } from "./types";
 
 const PAUSE = 500;
 
-type Props = { sittingId: number; answer: AnswerPage };
+type Props = { sittingId: number; item: string; answer: AnswerPage };
 
 /** What a student is told about all of their work; in this browser's store with every key. */
-export function Overall({ sittingId, answer }: Props) {
-  const { number, overall, overall_id, overall_by } = answer;
+export function Overall({ sittingId, item, answer }: Props) {
+  const { number, overall, overall_id, overall_by, work } = answer;
   const client = useQueryClient();
   const outbox = useOutbox();
   useOutboxState();
@@ -23,7 +23,7 @@ export function Overall({ sittingId, answer }: Props) {
   const [text, setText] = useState(waiting?.body.text ?? overall);
   const write = (text: string, seen = waiting?.body.seen ?? overall_id) => {
     setText(text);
-    const body: OverallToSend = { sitting: sittingId, number, text, seen };
+    const body: OverallToSend = { sitting: sittingId, number, text, seen, item, work };
     outbox.put("overall", slot, t`the whole work of no. ${number}`, body, { pause: PAUSE });
   };
   // A colleague wrote at the same time: theirs is asked for, and nothing is covered until somebody chooses.

@@ -83,11 +83,11 @@ function inPiles(client: QueryClient, sitting: number, item: string, kept: Kept 
 export function overallSender({ client }: Surroundings): Sender<OverallToSend, Schemas["OverallKept"]> {
   return {
     newestOnly: true,
-    send: ({ sitting, number, text, seen }, id, signal) =>
+    send: ({ sitting, number, text, seen, item, work }, id, signal) =>
       read(
         api.PUT("/api/v1/sittings/{sitting_id}/marking/students/{number}/overall", {
           params: { path: { sitting_id: sitting, number } },
-          body: { text, seen },
+          body: { text, seen, item, work },
           headers: once(id),
           signal,
         }),
@@ -127,11 +127,11 @@ export function remarksSender({ client }: Surroundings): Sender<RemarksToSend, S
       added: [...earlier.added, ...later.added],
       gone: [...earlier.gone, ...later.gone],
     }),
-    send: ({ sitting, turn, item, number, added, gone }, id, signal) =>
+    send: ({ sitting, turn, item, number, added, gone, work }, id, signal) =>
       read(
         api.PATCH("/api/v1/sittings/{sitting_id}/marking/{item}/{number}/remarks", {
           params: { path: { sitting_id: sitting, item, number } },
-          body: { added, gone, turn },
+          body: { added, gone, turn, work },
           headers: once(id),
           signal,
         }),

@@ -10,11 +10,21 @@ export type Turn = MarkingPage["turn"];
 /** What the outbox holds of marking, until the server has it. */
 export type MarkToSend = At & { sitting: number; mark: Schemas["MarkBody"] };
 export type BookmarkToSend = { sitting: number; at: Schemas["BookmarkBody"] };
-export type OverallToSend = { sitting: number; number: number; text: string; seen: number | null };
+export type OverallToSend = {
+  sitting: number;
+  number: number;
+  text: string;
+  seen: number | null;
+  /** The answer that was looked at, and what stands for it. */
+  item: string;
+  work: string;
+};
 export type RemarksToSend = At & {
   sitting: number;
   turn: Turn;
   added: Schemas["RemarkToMake"][];
   /** Keys of those that are taken back. */
   gone: string[];
+  /** Stands for the answer that was looked at. */
+  work: string;
 };

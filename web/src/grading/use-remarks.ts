@@ -5,7 +5,7 @@ import { newId } from "../api/new-id";
 import { useOutbox, useOutboxState } from "../outbox/use-outbox";
 import type { Place } from "../ui/ink";
 import type { At } from "./sequence";
-import type { RemarksToSend, Turn } from "./types";
+import type { AnswerPage, RemarksToSend, Turn } from "./types";
 
 type Line = Schemas["RemarkLine"];
 /** One that the server has, or one that is in this browser and on its way. */
@@ -14,7 +14,8 @@ export type ToMake = Schemas["RemarkToMake"];
 type Step = { added: ToMake[]; gone: Remark[] };
 
 /** Highlights, notes and what a pen drew on one answer: shown at once, sent when it can be, taken back step by step. */
-export function useRemarks(sittingId: number, turn: Turn, at: At, known: Line[]) {
+export function useRemarks(sittingId: number, turn: Turn, at: At, answer: AnswerPage) {
+  const { remarks: known, work } = answer;
   const outbox = useOutbox();
   const state = useOutboxState();
   const slot = `${sittingId} ${turn} ${at.item} ${at.number}`;
@@ -48,8 +49,9 @@ export function useRemarks(sittingId: number, turn: Turn, at: At, known: Line[])
         number: at.number,
         added,
         gone,
+        work,
       } satisfies RemarksToSend),
-    [outbox, slot, sittingId, turn, at.item, at.number],
+    [outbox, slot, sittingId, turn, at.item, at.number, work],
   );
   const change = useCallback(
     (added: Omit<ToMake, "key">[], gone: Remark[] = []) => {

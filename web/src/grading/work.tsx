@@ -20,7 +20,7 @@ type Props = { sittingId: number; turn: Turn; item: MarkingItem; at: At; answer:
 
 /** The student’s work, as it came: typed, written by hand, handed in as files, or not at all. */
 export function Work({ sittingId, turn, item, at, answer, name }: Props) {
-  const remarks = useRemarks(sittingId, turn, at, answer.remarks);
+  const remarks = useRemarks(sittingId, turn, at, answer);
   const pictured = answer.by_hand || answer.files.length > 0;
   const pen = usePen(pictured);
   const earlier = useEarlier(sittingId, turn, at, answer);
