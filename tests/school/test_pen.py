@@ -146,6 +146,11 @@ def test_an_answer_takes_a_page_of_ink_and_no_more_than_that(
     assert len(marking_of(school, sitting, path).json()["remarks"]) == 6
 
 
+def words_of(pdf: bytes) -> str:
+    document = pypdfium2.PdfDocument(pdf)
+    return " ".join(" ".join(page.get_textpage().get_text_range() for page in document).split())
+
+
 def ink_on(pdf: bytes) -> list[tuple[float, float]]:
     """Where the pen's colour is in the last page of a file, in shares of the picture on it, whose edge is grey."""
     document = pypdfium2.PdfDocument(pdf)
@@ -181,12 +186,17 @@ def test_the_student_sees_it_in_place_online_and_on_the_sheet_that_goes_home(sch
     assert school.client.get(f"{base}/work/{item}/2/1.jpg").status_code == 404
 
     sheet = school.client.get(f"/api/v1/sittings/{sitting.pk}/results/feedback.pdf?seat={seat.pk}")
+    assert "question 1 · 1 of 2" in words_of(sheet.content)
     points = ink_on(sheet.content)
     at_half = [x for x, y in points if abs(y - 0.5) < 0.01]
     assert min(at_half) == pytest.approx(0.25, abs=0.01)
     assert max(at_half) == pytest.approx(0.75, abs=0.01)
     assert any(abs(x - 0.25) < 0.05 and abs(y - 0.25) < 0.07 for x, y in points)
     assert any(0.6 <= x < 0.75 and 0.68 < y < 0.8 for x, y in points)  # letters of another alphabet
+    put(school.client, sitting, f"{item}/waived", {"waived": True})
+    waived = school.client.get(f"/api/v1/sittings/{sitting.pk}/results/feedback.pdf?seat={seat.pk}")
+    assert "question 1 · " not in words_of(waived.content)  # it counts for nothing, and so nothing is said of it
+    put(school.client, sitting, f"{item}/waived", {"waived": False})
     settings = school.client.get(f"/api/v1/sittings/{sitting.pk}/results/feedback").json()
     kept = {key: settings[key] for key in ("intro", "closing", "marks", "secure", "nearly")}
     without = {**kept, "work": False, "follow_ups": {}}

@@ -1,20 +1,20 @@
 """The feedback sheets of a class as one file: to hand out, or to change a word in before."""
 
-from collections.abc import Collection, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Any, Literal, NamedTuple
 from uuid import UUID
 
 from django.template.loader import render_to_string
 
 from versomark.core.language import _n, in_language, listed
+from versomark.core.scoring import ScoringOverrides
 from versomark.school.accounts.public import Teacher
 from versomark.school.bank.public import Item
 from versomark.school.delivery.public import Sitting
 from versomark.school.editions.public import parts_to_pdf
-from versomark.school.grading.public import with_pictures
+from versomark.school.grading.public import overrides_in, with_pictures
 
-from .marked_work import marked_work
-from .models import FeedbackSheet
+from .marked_work import MarkedAnswer, marked_work
 from .services import Sheet, is_guessable, settings_of, sheets
 from .skills import offered_in
 
@@ -42,8 +42,14 @@ def written(teacher: Teacher, sitting: Sitting, only: int | None = None, form: F
         feedback_sheets, asked = sheets(teacher, sitting, only)
         context = _about(sitting, feedback_sheets)
         drawn_on = with_pictures(sitting) if context["kept"].work and form == "pdf" else set()
+        judged = overrides_in(sitting) if drawn_on else ScoringOverrides()
+        work = {
+            entry.seat.pk: marked_work(entry.seat, judged, context["kept"].marks)
+            for entry in feedback_sheets
+            if entry.seat.pk in drawn_on
+        }
         parts = [
-            {**context, "sheets": [_sheet(entry, context["helps"], context["kept"], drawn_on) for entry in some]}
+            {**context, "sheets": [_sheet(entry, context["helps"], work.get(entry.seat.pk, [])) for entry in some]}
             for some in _batches(feedback_sheets)
         ]
         if only is None and asked:
@@ -97,9 +103,7 @@ def _about(sitting: Sitting, feedback_sheets: Sequence[Sheet]) -> dict[str, Any]
     }
 
 
-def _sheet(
-    sheet: Sheet, helps: Mapping[str, Any], settings: FeedbackSheet, drawn_on: Collection[int]
-) -> dict[str, Any]:
+def _sheet(sheet: Sheet, helps: Mapping[str, Any], work: Sequence[MarkedAnswer]) -> dict[str, Any]:
     weak = [skill.name for skill in sheet.skills if skill.band in ("nearly", "not yet")]
     unknown = [skill.name for skill in sheet.skills if skill.band is None]
     secure = [skill.name for skill in sheet.skills if skill.band == "secure"]
@@ -115,7 +119,7 @@ def _sheet(
         "secure": listed(secure) if not weak and not sheet.is_praised else "",
         "unknown": listed(unknown) if not weak else "",
         "ask": _printed(sheet.ask),
-        "work": marked_work(sheet.seat, settings.marks) if sheet.seat.pk in drawn_on else [],
+        "work": work,
         "helps": [(name, helps[name]) for name in weak if name in helps],
     }
 

@@ -8,6 +8,7 @@ from PIL import Image
 
 from versomark.core.ink import LETTERS, PLACES, WIDTH, Area, Line, Words, lines_of
 from versomark.core.language import _
+from versomark.core.scoring import ScoringOverrides
 from versomark.core.text import marks_text
 from versomark.school.delivery.public import Seat
 from versomark.school.errors import NotFound
@@ -19,7 +20,6 @@ from versomark.school.grading.public import (
     marks_by_pass,
     picture_of_work,
     remarks_on,
-    scaled,
 )
 from versomark.school.responses.public import responses_of
 
@@ -68,13 +68,15 @@ class MarkedAnswer(NamedTuple):
     """Whether there are more pages than are printed."""
 
 
-def marked_work(seat: Seat, marks: bool) -> list[MarkedAnswer]:
-    """The answers of a student with something of a pen on a picture of them, by their numbers on this student's paper;
-    without what was earned, where `marks` is false."""
+def marked_work(seat: Seat, judged: ScoringOverrides, marks: bool) -> list[MarkedAnswer]:
+    """The answers of a student with something of a pen on a picture of them, by their numbers on this student's paper.
+    As in the result, nothing is shown of a mark that does not count yet; what an answer earned is what counts, and is
+    left out where `marks` is false or the question is waived."""
     turns, responses = marks_by_pass(seat.sitting, [seat.pk]), responses_of([seat.pk])[str(seat.pk)]
     hand, answers, left = by_hand(seat.sitting), list[MarkedAnswer](), MOST_PAGES
     for number, item in enumerate(seat.sitting.edition.read().in_form(seat.form).items(), start=1):
-        mark = current_mark(turns, seat.pk, item.ref) if item.ref in hand else None
+        counts = judged.marks.get(str(seat.pk), {})
+        mark = current_mark(turns, seat.pk, item.ref) if item.ref in hand and item.ref in counts else None
         if mark is None:
             continue
         remarks = remarks_on(seat, item.ref, [MarkingPass.FIRST, MarkingPass.AGREED])
@@ -84,10 +86,10 @@ def marked_work(seat: Seat, marks: bool) -> list[MarkedAnswer]:
             try:
                 picture = picture_of_work(seat, item.ref, responses.get(item.ref), file, page)
             except NotFound:
-                continue  # a file that cannot be drawn any more; what was said of it stands in the comment
+                continue  # a file that cannot be drawn any more
             here = [entry for entry in remarks if (entry.place.get("file"), entry.place.get("page")) == (file, page)]
             pages.append(_page(picture, here))
-        points = scaled(item.content, mark)
+        points = None if item.ref in judged.waived else counts.get(item.ref)
         if pages:
             answers.append(
                 MarkedAnswer(

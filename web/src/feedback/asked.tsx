@@ -58,8 +58,8 @@ export function Asked({ question, until, asking }: Props) {
           <>
             <p className="mt-1 font-semibold">
               {asked.state === "changed"
-                ? t`${asked.by} looked at it again and changed the mark.`
-                : t`${asked.by} looked at it again. The mark stays.`}
+                ? t`Answered by ${asked.by}. The mark was changed after you asked.`
+                : t`Answered by ${asked.by}. The mark was left as it was.`}
             </p>
             <p dir="auto" className="wrap-anywhere whitespace-pre-line">
               {asked.answer}
