@@ -10,7 +10,7 @@ from playwright.sync_api import Browser, Page, expect
 from . import screenshots
 from .conftest import axe_finds_nothing
 from .screenshots import tab
-from .test_marks_only import pass_of
+from .test_marks_only import own_result
 
 
 def progress(page: Page, marked: int, of: int) -> None:
@@ -124,24 +124,14 @@ def test_a_pile_is_marked_by_keyboard_left_and_taken_up_again(
 
 def reads_their_own(browser: Browser, teacher: Page, name: str) -> None:
     """A student of 8 Tern on a phone, by the class's link and their pass."""
-    tab(teacher, "Sittings")
-    word = pass_of(teacher, name)
-    tab(teacher, "Classes")
-    teacher.get_by_role("link", name="8 Tern").click()
-    link = teacher.get_by_role("link", name="/mine/").get_attribute("href")
-    context = browser.new_context(viewport=screenshots.PHONE)  # type: ignore[arg-type]
-    phone = context.new_page()
-    phone.goto(str(link))
-    phone.get_by_label("Your pass").fill(word)
-    phone.get_by_role("button", name="Come in").click()
-    phone.get_by_role("button", name=re.compile("^See your result.*a bit of everything$")).click()
+    phone = own_result(browser, teacher, name, "8 Tern", "a bit of everything")
     expect(phone.get_by_role("heading", name="Circuits, a bit of everything")).to_be_visible()
     expect(phone.get_by_text(re.compile("of .* marks"))).to_be_visible()
     expect(phone.get_by_text("Question 14").first).to_be_visible()
     axe_finds_nothing(phone)
     phone.get_by_role("button", name="Back to your page").click()
     expect(phone.get_by_role("heading", name=re.compile("^Your page"))).to_be_visible()
-    context.close()
+    phone.context.close()
 
 
 def test_highlights_same_answers_and_work_away_from_the_desk(teacher: Page, tmp_path: Path) -> None:

@@ -191,6 +191,21 @@ def pass_of(page: Page, name: str) -> str:
     raise AssertionError(name)
 
 
+def own_result(browser: Browser, teacher: Page, name: str, class_name: str, title: str) -> Page:
+    """A student on a phone with their result open, by the class's link and their pass."""
+    tab(teacher, "Sittings")
+    word = pass_of(teacher, name)
+    tab(teacher, "Classes")
+    teacher.get_by_role("link", name=class_name).click()
+    link = teacher.get_by_role("link", name="/mine/").get_attribute("href")
+    phone = browser.new_context(viewport=screenshots.PHONE).new_page()  # type: ignore[arg-type]
+    phone.goto(str(link))
+    phone.get_by_label("Your pass").fill(word)
+    phone.get_by_role("button", name="Come in").click()
+    phone.get_by_role("button", name=re.compile(f"^See your result.*{title}$")).click()
+    return phone
+
+
 def a_student_more(page: Page) -> None:
     rows = page.locator("tbody tr").count()
     page.get_by_label("Add a student").fill("Ines Late")

@@ -10,10 +10,9 @@ from playwright.sync_api import Browser, Locator, Page, expect
 
 from . import screenshots
 from .conftest import axe_finds_nothing
-from .screenshots import tab
 from .serving import ROOT, environment
 from .test_marking_trust import Machine, all_sent, machine
-from .test_marks_only import pass_of
+from .test_marks_only import own_result
 
 __all__ = ["machine"]
 
@@ -141,16 +140,7 @@ def test_a_pen_writes_moves_undoes_and_is_seen_where_it_wrote(browser: Browser, 
     page.get_by_role("button", name="Release…").click()
     page.get_by_role("button", name="Release to all").click()
     expect(page.get_by_text("released to all")).to_be_visible()
-    tab(page, "Sittings")
-    word = pass_of(page, "Ada L.")
-    tab(page, "Classes")
-    page.get_by_role("link", name="9 Gannet").click()
-    link = str(page.get_by_role("link", name="/mine/").get_attribute("href"))
-    phone = browser.new_context(viewport=screenshots.PHONE).new_page()  # type: ignore[arg-type]
-    phone.goto(link)
-    phone.get_by_label("Your pass").fill(word)
-    phone.get_by_role("button", name="Come in").click()
-    phone.get_by_role("button", name=re.compile("^See your result.*Report on a wire$")).click()
+    phone = own_result(browser, page, "Ada L.", "9 Gannet", "Report on a wire")
     seen = phone.get_by_role("img", name="Your answer, with what your teacher put on it")
     seen.scroll_into_view_if_needed()
     expect(phone.locator("figure svg path").first).to_be_visible()

@@ -4,11 +4,10 @@ import re
 
 from playwright.sync_api import Browser, Page, expect
 
-from . import screenshots
 from .conftest import axe_finds_nothing
 from .screenshots import tab
 from .test_marking import give
-from .test_marks_only import pass_of
+from .test_marks_only import own_result
 
 
 def test_a_level_is_split_its_marks_looked_at_again_and_a_student_asks_about_one(
@@ -51,16 +50,7 @@ def test_a_level_is_split_its_marks_looked_at_again_and_a_student_asks_about_one
     teacher.get_by_role("button", name="Release to all").click()
     expect(teacher.get_by_text("released to all")).to_be_visible()
     name = teacher.get_by_role("table", name="Totals").get_by_role("button").first.inner_text()
-    tab(teacher, "Sittings")
-    word = pass_of(teacher, name)
-    tab(teacher, "Classes")
-    teacher.get_by_role("link", name="8 Tern").click()
-    link = str(teacher.get_by_role("link", name="/mine/").get_attribute("href"))
-    phone = browser.new_context(viewport=screenshots.PHONE).new_page()  # type: ignore[arg-type]
-    phone.goto(link)
-    phone.get_by_label("Your pass").fill(word)
-    phone.get_by_role("button", name="Come in").click()
-    phone.get_by_role("button", name=re.compile("^See your result.*a bit of everything$")).click()
+    phone = own_result(browser, teacher, name, "8 Tern", "a bit of everything")
     phone.get_by_role("button", name=re.compile("^Ask to have this mark")).first.click()
     phone.get_by_label(re.compile("What should your teacher look at")).fill("I gave both reasons. இரண்டும்.")
     axe_finds_nothing(phone)

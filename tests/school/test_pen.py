@@ -181,9 +181,9 @@ def test_the_student_sees_it_in_place_online_and_on_the_sheet_that_goes_home(sch
     eyes = school.client.get(base).json()["questions"][0]
     assert [entry["place"]["kind"] for entry in eyes["remarks"]] == ["stroke", "sign", "words"]
     assert eyes["remarks"][1]["criterion"] == "Words"
-    assert school.client.get(f"{base}/work/{item}/1/1.jpg")["Content-Type"] == "image/jpeg"
+    assert school.client.get(f"{base}/pictures/{item}/1/1.jpg")["Content-Type"] == "image/jpeg"
     # Only what was written on is a picture of the result.
-    assert school.client.get(f"{base}/work/{item}/2/1.jpg").status_code == 404
+    assert school.client.get(f"{base}/pictures/{item}/2/1.jpg").status_code == 404
 
     sheet = school.client.get(f"/api/v1/sittings/{sitting.pk}/results/feedback.pdf?seat={seat.pk}")
     assert "question 1 · 1 of 2" in words_of(sheet.content)
@@ -219,7 +219,7 @@ def test_students_have_their_own_pages_and_only_once_they_are_released(school: S
     change(school.client, sitting, path, remark(TICK))
     put(school.client, sitting, path, {"points": {"idea": 1, "words": 1}})
     seat = sitting.seats.get()
-    picture = f"/api/v1/portal/sittings/{sitting.pk}/work/{path.split('/')[0]}/1/1.jpg"
+    picture = f"/api/v1/portal/sittings/{sitting.pk}/pictures/{path.split('/')[0]}/1/1.jpg"
     student = own(sitting.school_class, seat.student.given_name)
     stranger = own(school.open_sitting(students=2).school_class, "Student2")
     assert student.get(picture).status_code == 404

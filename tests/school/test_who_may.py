@@ -284,7 +284,7 @@ def test_a_colleague_who_may_see_changes_nothing_and_reads_all_of_the_class(
             assert reply.status_code == 409  # there is none outside the demo
         elif path.endswith(NOT_YET) and (method in READS or path.endswith(".{form}")):
             assert reply.status_code == 409  # nobody has handed in yet
-        elif path.endswith(("/letters.pdf", "/work/{item}/{file}/{page}.jpg")):
+        elif path.endswith(("/letters.pdf", "/pictures/{item}/{file}/{page}.jpg")):
             assert reply.status_code == 404  # there is no table, and no picture with anything on it
         elif "/marking" in path:
             # Work that waits for its marks is for those who may mark.

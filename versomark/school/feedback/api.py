@@ -142,7 +142,7 @@ def through_their_eyes(
 
 
 @router.get(
-    "/sittings/{int:sitting_id}/results/seats/{int:seat_id}/work/{item}/{int:file}/{int:page}.jpg",
+    "/sittings/{int:sitting_id}/results/seats/{int:seat_id}/pictures/{item}/{int:file}/{int:page}.jpg",
     response={200: None},
 )
 def work_through_their_eyes(

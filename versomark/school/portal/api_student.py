@@ -126,7 +126,7 @@ def handed_in_file(request: HttpRequest, sitting_id: int, file_id: UUID) -> File
     return attachment(responses.stored_file(student_portal.handed_in_file(_student(request), sitting_id, file_id)))
 
 
-@router.get("/sittings/{int:sitting_id}/work/{item}/{int:file}/{int:page}.jpg", response={200: None})
+@router.get("/sittings/{int:sitting_id}/pictures/{item}/{int:file}/{int:page}.jpg", response={200: None})
 def marked_work(request: HttpRequest, sitting_id: int, item: str, file: int, page: int) -> HttpResponse:
     """A picture of their answer that was written on, once their result is released."""
     picture = student_portal.work_of(_student(request), sitting_id, item, file, page)

@@ -4216,7 +4216,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/sittings/{sitting_id}/results/seats/{seat_id}/work/{item}/{file}/{page}.jpg": {
+    "/api/v1/sittings/{sitting_id}/results/seats/{seat_id}/pictures/{item}/{file}/{page}.jpg": {
         parameters: {
             query?: never;
             header?: never;

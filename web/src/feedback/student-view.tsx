@@ -37,7 +37,7 @@ export function Eyes({ sittingId, seat, released }: Props) {
           files={{
             handedIn: `/api/v1/sittings/${sittingId}/marking/handed-in`,
             returned: `/api/v1/sittings/${sittingId}/marking/returned`,
-            work: `/api/v1/sittings/${sittingId}/results/seats/${seat.seat}/work`,
+            work: `/api/v1/sittings/${sittingId}/results/seats/${seat.seat}/pictures`,
           }}
           material={(id) => `/api/v1/materials/${id}/file`}
         />

@@ -71,7 +71,7 @@ export function OwnPage() {
           result={result.paper}
           files={{
             handedIn: `/api/v1/portal/sittings/${result.sitting}/files`,
-            work: `/api/v1/portal/sittings/${result.sitting}/work`,
+            work: `/api/v1/portal/sittings/${result.sitting}/pictures`,
             returned: `/api/v1/portal/sittings/${result.sitting}/returned`,
           }}
           asking={{

@@ -196,7 +196,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/portal/sittings/{sitting_id}/work/{item}/{file}/{page}.jpg": {
+    "/api/v1/portal/sittings/{sitting_id}/pictures/{item}/{file}/{page}.jpg": {
         parameters: {
             query?: never;
             header?: never;
