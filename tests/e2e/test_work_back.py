@@ -2,7 +2,7 @@
 
 import re
 
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, Page, Route, expect
 
 from .conftest import axe_finds_nothing
 from .screenshots import tab
@@ -15,6 +15,10 @@ def test_a_level_is_split_its_marks_looked_at_again_and_a_student_asks_about_one
 ) -> None:
     tab(teacher, "Marking")
     teacher.get_by_role("link", name="Mark", exact=True).click()
+    # The marks stay on their way: what a change touches is counted again when they have arrived.
+    on_its_way: list[Route] = []
+    marks = re.compile(r"/marking/[^/]+/\d+$")
+    teacher.route(marks, lambda it: on_its_way.append(it) if it.request.method == "PUT" else it.fallback())
     for _ in range(3):
         give(teacher, "2", "1", "1")
     teacher.get_by_role("button", name="Change levels…").click()
@@ -24,6 +28,11 @@ def test_a_level_is_split_its_marks_looked_at_again_and_a_student_asks_about_one
     first.get_by_label(re.compile("Words of level")).nth(1).fill("Named, but not said why. காரணம் இல்லை")
     first.get_by_label(re.compile("Points of level")).nth(1).fill("1.5")
     first.get_by_label(re.compile("Points of level")).nth(1).press("Enter")
+    expect(dialog.get_by_text("No mark that was given is touched by this.")).to_be_visible()
+    expect(dialog.get_by_text("3 marks of yours for this question have not been sent yet")).to_be_visible()
+    for one in on_its_way:
+        one.continue_()
+    teacher.unroute(marks)
     expect(dialog.get_by_text("3 given marks are touched by this:")).to_be_visible()
     axe_finds_nothing(teacher)
     dialog.get_by_label("Why they are changed").fill("Seen in the first three.")

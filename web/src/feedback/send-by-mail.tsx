@@ -25,7 +25,7 @@ export function SendByMail({ sittingId, onClose }: { sittingId: number; onClose:
   const say = useSay();
   const params = { path: { sitting_id: sittingId } };
   const preview = useQuery({
-    queryKey: [t`mail preview`, sittingId, body],
+    queryKey: ["mail", sittingId, "preview", body],
     queryFn: () => read(api.POST("/api/v1/sittings/{sitting_id}/mail/preview", { params, body })),
     placeholderData: (before) => before,
   });

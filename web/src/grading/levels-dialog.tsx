@@ -2,13 +2,14 @@ import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
+import { useOutbox, useOutboxState } from "../outbox/use-outbox";
 import { Button } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
 import { Dialog } from "../ui/dialog";
 import { Field, Problem, TextInput } from "../ui/field";
 import { NumberInput } from "../ui/number-input";
 import { momentOf } from "../ui/words";
-import type { MarkingItem } from "./types";
+import type { MarkingItem, MarkToSend } from "./types";
 import { pageKey } from "./use-marking";
 
 type Criterion = MarkingItem["rubric"]["criteria"][number];
@@ -28,6 +29,13 @@ export function LevelsDialog({ sittingId, item, onClose }: Props) {
   const [edited, setEdited] = useState<Levels | null>(null);
   const [reason, setReason] = useState("");
   const [again, setAgain] = useState(true);
+  const outbox = useOutbox();
+  useOutboxState();
+  // A mark that is given by the old words and arrives after the change would be asked about by nobody.
+  const unsent = outbox.of<MarkToSend>("mark").filter(({ body, parked, refusal }) => {
+    const mine = body.sitting === sittingId && body.item === item.ref;
+    return mine && !parked && !refusal && !body.mark.draft;
+  }).length;
   const criteria = found.data?.criteria ?? [];
   const levels: Levels = edited ?? Object.fromEntries(criteria.map((one) => [one.id, one.levels ?? []]));
   const effect = useQuery({
@@ -101,6 +109,15 @@ export function LevelsDialog({ sittingId, item, onClose }: Props) {
         >
           <Problem error={effect.error} />
           {effect.data && <Effect effect={effect.data} />}
+          {unsent > 0 && (
+            <p role="status" className="mb-2 text-sm">
+              {plural(unsent, {
+                one: "One mark of yours for this question has not been sent yet; the levels can be changed once it has.",
+                other:
+                  "# marks of yours for this question have not been sent yet; the levels can be changed once they have.",
+              })}
+            </p>
+          )}
           {(effect.data?.marks ?? 0) > 0 && (
             <Checkbox label={t`Ask their markers to look at them again`} checked={again} onChange={setAgain} />
           )}
@@ -113,7 +130,7 @@ export function LevelsDialog({ sittingId, item, onClose }: Props) {
           <Button
             type="submit"
             variant="main"
-            disabled={keep.isPending || !reason.trim() || effect.isError}
+            disabled={keep.isPending || !reason.trim() || effect.isError || unsent > 0}
           >{t`Change the levels`}</Button>
         </form>
       )}

@@ -47,8 +47,10 @@ export function markSender({ outbox, client, say, go }: Surroundings): Sender<Ma
       }
       client.invalidateQueries({ queryKey: ["marking"], exact: true });
       if (turn === "pile") inPiles(client, sitting, item, kept);
-      client.invalidateQueries({ queryKey: ["second", sitting] });
-      client.invalidateQueries({ queryKey: ["findings"] });
+      // Whatever counts marks was asked while this one was on its way.
+      for (const counted of ["second", "rubric", "results", "settling", "empty"])
+        client.invalidateQueries({ queryKey: [counted, sitting] });
+      for (const counted of ["findings", "desk"]) client.invalidateQueries({ queryKey: [counted] });
       if (!kept?.other) return;
       // What was begun stays in this browser, beside what a colleague has given meanwhile.
       const newer = outbox.newest("mark", entry.slot);
