@@ -17,6 +17,7 @@ const ROOMS = [
   "paper",
   "comparison",
   "grading",
+  "performances",
   "findings",
   "feedback",
   "records",

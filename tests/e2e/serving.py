@@ -20,6 +20,14 @@ from playwright.sync_api import Browser, sync_playwright
 
 ROOT = Path(__file__).resolve().parents[2]
 CHROMIUM = "/usr/bin/chromium"
+# What Playwright turns off by itself, since the last list counts; and the pages that Chromium draws for an address bar,
+# which nobody sees here, at as much work again for each window as the page that is tested.
+_OFF = (
+    "AvoidUnnecessaryBeforeUnloadCheckSync", "DestroyProfileOnBrowserClose", "HttpsUpgrades",
+    "HttpsFirstBalancedModeAutoEnable", "LensOverlay", "MediaRouter", "PaintHolding", "ThirdPartyStoragePartitioning",
+    "OptimizationHints", "NetworkTimeServiceQuerying", "AimEnabled", "PreconnectToSearch",
+    "WebUIOmniboxPopup", "WebUIOmniboxAimPopup",
+)  # fmt: skip
 FLAGS = [
     "--headless",
     "--no-sandbox",
@@ -31,6 +39,10 @@ FLAGS = [
     "--disable-sync",
     # A step ends when it ends, and not when its animation has.
     "--force-prefers-reduced-motion",
+    # A microphone that beeps, and nobody who has to allow it.
+    "--use-fake-device-for-media-stream",
+    "--use-fake-ui-for-media-stream",
+    f"--disable-features={','.join(_OFF)}",
 ]
 
 

@@ -1,5 +1,6 @@
 """What the apps' `api.py` share: the signed-in teacher of a request, files both ways, and small schemas."""
 
+import re
 from base64 import b64decode
 from binascii import Error as NotBase64
 from collections.abc import Iterable
@@ -14,6 +15,23 @@ from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.errors import PROBLEM_TYPE, Detail, DomainError, NotFound, problem_details
 from versomark.school.files import here
+
+PLAYED = {
+    ".mp3": "audio/mpeg",
+    ".m4a": "audio/mp4",
+    ".ogg": "audio/ogg",
+    ".wav": "audio/wav",
+    ".weba": "audio/webm",
+    ".mp4": "video/mp4",
+    ".mov": "video/quicktime",
+    ".webm": "video/webm",
+    ".png": "image/png",
+    ".jpg": "image/jpeg",
+    ".jpeg": "image/jpeg",
+    ".webp": "image/webp",
+}
+"""What a browser may show by itself; none of it can run."""
+MOST_AT_ONCE = 4 * 1024 * 1024
 
 
 class ProblemError(Schema):
@@ -76,6 +94,44 @@ def attachment(file: tuple[Path, str] | None) -> FileResponse:
     response = FileResponse(path.open("rb"), as_attachment=True, filename=name, content_type="application/octet-stream")
     response["X-Content-Type-Options"] = "nosniff"
     return response
+
+
+def played(request: HttpRequest, file: tuple[Path, str]) -> HttpResponse | FileResponse:
+    """Sound, a film or a picture that the browser itself shows, never as a page; a player may ask for a part of it
+    (RFC 9110, section 14), without which some browsers play nothing."""
+    path, name = file
+    if not here(path):
+        raise NotFound(_("file"))
+    kind = PLAYED.get(Path(name).suffix.casefold(), "application/octet-stream")
+    size, asked = path.stat().st_size, _part(request.headers.get("Range", ""), path.stat().st_size)
+    response: HttpResponse | FileResponse
+    if asked is None:
+        response = FileResponse(path.open("rb"), content_type=kind)
+    else:
+        first, last = asked
+        with path.open("rb") as source:
+            source.seek(first)
+            response = HttpResponse(source.read(last - first + 1), content_type=kind, status=206)
+        response["Content-Range"] = f"bytes {first}-{last}/{size}"
+    response["Accept-Ranges"] = "bytes"
+    response["X-Content-Type-Options"] = "nosniff"
+    response["Content-Disposition"] = "inline"
+    return response
+
+
+def _part(wanted: str, size: int) -> tuple[int, int] | None:
+    """The first and last byte that are asked for; None for the whole, which may always be sent instead."""
+    found = re.fullmatch(r"bytes=(\d*)-(\d*)", wanted)
+    if found is None or size == 0:
+        return None
+    start, end = found.groups()
+    if start:
+        first, last = int(start), min(int(end or size - 1), size - 1)
+    elif end:
+        first, last = max(0, size - int(end)), size - 1
+    else:
+        return None
+    return (first, min(last, first + MOST_AT_ONCE - 1)) if first <= last else None
 
 
 def file_out(data: bytes, type: str, name: str) -> HttpResponse:

@@ -46,6 +46,7 @@ from versomark.school.http import Problem, refusal
 from versomark.school.one_to_one.api import router as one_to_one
 from versomark.school.paper.api import router as paper
 from versomark.school.paper.api_doubtful_marks import router as queries
+from versomark.school.performances.api import router as watching
 from versomark.school.placement.api import router as placement
 from versomark.school.placement.api_student import router as second_part
 from versomark.school.portal.api import router as notices
@@ -128,6 +129,7 @@ for router in (
     like_answers,
     comparing,
     second_marks,
+    watching,
     same_answers,
     results,
     skills,

@@ -36,6 +36,8 @@ DOORS = {
 def limit_of(path: str) -> int:
     if path.startswith("/api/v1/sittings/") and path.endswith("/marking/away/look"):
         return 210 * MB  # the work of a sitting, marked away from the desk
+    if path.startswith("/api/v1/sittings/") and path.endswith("/evidence"):
+        return 52 * MB
     return next((most for door, most in DOORS.items() if path.startswith(door)), USUAL)
 
 

@@ -10,7 +10,8 @@ from versomark.school.accounts import languages
 from versomark.school.http import refusal
 
 POLICY = (
-    "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; connect-src 'self';"
+    "default-src 'self'; img-src 'self' data: blob:; media-src 'self' blob:; style-src 'self' 'unsafe-inline';"
+    " connect-src 'self';"
     " object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 )
 

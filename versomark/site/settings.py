@@ -56,6 +56,7 @@ INSTALLED_APPS = [
     "versomark.school.one_to_one",
     "versomark.school.paper",
     "versomark.school.grading",
+    "versomark.school.performances",
     "versomark.school.comparison",
     "versomark.school.findings",
     "versomark.school.feedback",

@@ -125,6 +125,8 @@ class ContentBase(Frozen):
     marked_by: ClassVar[Literal["key", "person"]] = "key"
     exclusive: ClassVar[bool] = True
     """Whether a response says at most one of `answers`, so that measures of single options exist."""
+    watched: ClassVar[bool] = False
+    """Whether it is marked while it is done, so that what is handed in with it is evidence and not what is marked."""
     stem_name: ClassVar[str] = "question"
     in_bank: ClassVar[bool] = True
     """Whether such an item stands in a bank, with versions and a history of its own."""

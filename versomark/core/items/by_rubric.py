@@ -18,7 +18,7 @@ FILE_KINDS = {
     "text": (N_("text or office document"), (".txt", ".md", ".docx", ".odt", ".rtf")),
     "sheet": (N_("spreadsheet"), (".csv", ".xlsx", ".ods")),
     "slides": (N_("presentation"), (".pptx", ".odp")),
-    "sound": (N_("sound"), (".mp3", ".m4a", ".ogg", ".wav")),
+    "sound": (N_("sound"), (".mp3", ".m4a", ".ogg", ".wav", ".weba")),
     "film": (N_("film"), (".mp4", ".webm", ".mov")),
 }
 FileKind = Literal["pdf", "picture", "text", "sheet", "slides", "sound", "film"]
@@ -27,6 +27,11 @@ FileKind = Literal["pdf", "picture", "text", "sheet", "slides", "sound", "film"]
 def file_kinds_in_words(kinds: Sequence[FileKind]) -> str:
     """What may be handed in, for whoever reads it now: a paper is kept for many readers and holds no words of ours."""
     return ", ".join(_(FILE_KINDS[kind][0]) for kind in kinds)
+
+
+def endings_of(kinds: Sequence[FileKind]) -> list[str]:
+    """With their full stop."""
+    return [ending for kind in kinds for ending in FILE_KINDS[kind][1]]
 
 
 class ByRubric(ContentBase):
@@ -152,6 +157,12 @@ class HandedIn(Frozen):
     bytes: Annotated[int, Field(ge=0)]
 
 
+class WithFiles(ResponseBase):
+    """A response that files belong to."""
+
+    files: Annotated[list[HandedIn], Field(max_length=10)] = []
+
+
 class FileTask(ByRubric):
     kind: Literal["file"] = "file"
     file_kinds: Annotated[list[FileKind], Field(max_length=7)] = ["pdf", "picture", "text"]
@@ -173,7 +184,7 @@ class FileTask(ByRubric):
         return FileForStudent(
             stem=self.stem,
             marks=self.marks,
-            accepts=[ending for kind in self.file_kinds for ending in FILE_KINDS[kind][1]],
+            accepts=endings_of(self.file_kinds),
             file_kinds=self.file_kinds,
             most_files=self.most_files,
             most_megabytes=self.most_megabytes,
@@ -185,9 +196,8 @@ class FileTask(ByRubric):
         return ", ".join(file.name for file in response.files) if isinstance(response, FileResponse) else ""
 
 
-class FileResponse(ResponseBase):
+class FileResponse(WithFiles):
     kind: Literal["file"] = "file"
-    files: Annotated[list[HandedIn], Field(max_length=10)] = []
 
 
 class FileForStudent(StudentBase):
@@ -205,6 +215,8 @@ class Performance(ByRubric):
     kind: Literal["performance"] = "performance"
     minutes: Annotated[int, Field(ge=0, le=120)] = 0
 
+    watched = True
+
     def given(self, response: ResponseBase | None) -> bool:
         return False
 
@@ -219,7 +231,9 @@ class Performance(ByRubric):
         return ""
 
 
-class PerformanceResponse(ResponseBase):
+class PerformanceResponse(WithFiles):
+    """Sound and pictures that whoever watched has kept as evidence; never from a student's device."""
+
     kind: Literal["performance"] = "performance"
 
 

@@ -21,7 +21,7 @@ from versomark.school.grading.public import (
     work_of,
 )
 from versomark.school.grading.schemas import FilePreview
-from versomark.school.http import Done, attachment, teacher_of
+from versomark.school.http import Done, attachment, played, teacher_of
 from versomark.school.responses.public import responses_of
 
 from . import services
@@ -103,7 +103,7 @@ def choices(request: HttpRequest, sitting_id: int) -> ComparisonChoices:
                 ],
             )
             for ref, item in by_hand(sitting).items()
-            if isinstance(item.content, ByRubric) and item.content.kind != "performance"
+            if isinstance(item.content, ByRubric)
         ],
         sittings=[
             ComparisonClass(sitting=other.pk, class_name=other.school_class.name)
@@ -289,6 +289,12 @@ def _file(request: HttpRequest, comparison_id: int, number: int, place: int) -> 
 def file(request: HttpRequest, comparison_id: int, number: int, place: int) -> FileResponse:
     """As an attachment only, whatever it is."""
     return attachment(_file(request, comparison_id, number, place))
+
+
+@router.get("/comparisons/{int:comparison_id}/pieces/{int:number}/files/{int:place}/played", response={200: None})
+def file_played(request: HttpRequest, comparison_id: int, number: int, place: int) -> HttpResponse | FileResponse:
+    """Sound or a film, to hear or to look at."""
+    return played(request, _file(request, comparison_id, number, place))
 
 
 @router.get("/comparisons/{int:comparison_id}/pieces/{int:number}/files/{int:place}/preview", response=FilePreview)

@@ -1,4 +1,5 @@
 from datetime import datetime
+from typing import Literal
 
 from ninja import Field, Schema
 
@@ -119,6 +120,7 @@ class PieceFile(Schema):
     place: int
     name: str
     bytes: int
+    plays: Literal["", "sound", "film"]
 
 
 class PieceShown(Schema):

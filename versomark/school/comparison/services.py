@@ -110,7 +110,11 @@ def begin(by: Teacher, plan: Plan) -> Comparison:
 def _answers(sittings: Sequence[Sitting], item: str) -> list[int]:
     seats = Seat.objects.filter(sitting__in=sittings, state=SeatState.HANDED_IN).order_by("pk")
     of_sitting = dict(seats.values_list("pk", "sitting"))
-    needed: Collection[str] = to_mark(sittings[0].edition.read(), responses_of(list(of_sitting))).get(item, ())
+    edition, responses = sittings[0].edition.read(), responses_of(list(of_sitting))
+    needed: Collection[str] = to_mark(edition, responses).get(item, ())
+    if any(entry.ref == item and entry.content.watched for entry in edition.items()):
+        # Of what was watched there is something to judge where sound or a picture was kept of it.
+        needed = [seat for seat in needed if getattr(responses[seat].get(item), "files", None)]
     out = waived_in(sittings)
     return [seat for seat in of_sitting if str(seat) in needed and item not in out[of_sitting[seat]]]
 

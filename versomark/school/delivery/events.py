@@ -224,6 +224,9 @@ WORDS: dict[EventKind, Callable[[Facts], str]] = {
     EventKind.RUBRIC_CHANGED: lambda facts: _(
         "question {number}: levels of the rubric changed: {reason}", number=facts["number"], reason=facts["reason"]
     ),
+    EventKind.EVIDENCE_TAKEN_AWAY: lambda facts: _(
+        "question {number}: a file that was kept with it was taken away", number=facts["number"]
+    ),
     EventKind.RUBRIC_AS_BEFORE: lambda facts: _(
         "question {number}: levels of the rubric as they were before", number=facts["number"]
     ),

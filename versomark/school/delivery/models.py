@@ -126,6 +126,7 @@ class EventKind(models.TextChoices):
     SEVERITY_AS_MARKED = "severity as marked"
     RUBRIC_CHANGED = "rubric changed"
     RUBRIC_AS_BEFORE = "rubric as before"
+    EVIDENCE_TAKEN_AWAY = "evidence taken away"
     QUESTIONS_OPENED = "questions about marks taken"
     MARK_QUESTION_ANSWERED = "question about a mark answered"
 

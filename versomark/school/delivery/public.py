@@ -23,6 +23,7 @@ from .planning import Plan, name_of, plan_ahead
 from .queries import is_marks_only, many_sittings_of, seat_now, seats_with_progress, sitting_of, sittings_of
 from .seats import begin, find_seat, hand_in, may_answer, may_work, paper_for, sitting_with, take_back
 from .services import (
+    begin_without_devices,
     close_sitting,
     mark_absence,
     missing,
@@ -52,6 +53,7 @@ __all__ = [
     "TimeAway",
     "Way",
     "begin",
+    "begin_without_devices",
     "close_sitting",
     "decision_words",
     "event_words",

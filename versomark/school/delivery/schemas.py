@@ -53,6 +53,8 @@ class SittingLine(BaseModel):
     in_the_room: bool
     """A lesson: asked together, question by question, or begun so."""
     marks_only: bool
+    watched: Literal["nothing", "some", "all"]
+    """How much of it is marked while it is done."""
     """Given and marked elsewhere: there is a grid of marks in place of questions."""
 
 
@@ -125,6 +127,7 @@ def sitting_line(sitting: Sitting) -> SittingLine:
         missing=services.missing(sitting) if sitting.state in BEFORE else [],
         in_the_room=sitting.way in (Way.ROOM, Way.ALONE),
         marks_only=is_marks_only(sitting),
+        watched=_watched(sitting),
     )
 
 
@@ -234,3 +237,8 @@ class EventLine(Schema):
 class AwayLine(Schema):
     left_at: datetime
     seconds: int
+
+
+def _watched(sitting: Sitting) -> Literal["nothing", "some", "all"]:
+    each = [item.content.watched for item in sitting.edition.read().items()]
+    return "nothing" if not any(each) else "all" if all(each) else "some"

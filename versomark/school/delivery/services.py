@@ -5,6 +5,7 @@ from datetime import datetime
 from typing import NamedTuple
 
 from django.db import transaction
+from django.utils import timezone
 
 from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
@@ -121,6 +122,20 @@ def remove(sitting: Sitting) -> None:
     if sitting.state not in BEFORE:
         raise DomainError(_("This sitting has been opened; its answers are kept. It cannot be removed."))
     sitting.delete()
+
+
+@transaction.atomic
+def begin_without_devices(sitting: Sitting) -> None:
+    """The first mark of what is marked while it is done, or of a paper that is not here, begins the sitting and lets
+    nobody in."""
+    if sitting.state not in BEFORE:
+        return
+    open_sitting(sitting)
+    now = timezone.now()
+    # Given elsewhere, on the day that was said.
+    planned_for = sitting.planned_for if sitting.planned_for and sitting.planned_for < now else now
+    sitting.state, sitting.opened_at = SittingState.PAUSED, planned_for
+    sitting.save(update_fields=["state", "opened_at"])
 
 
 @transaction.atomic

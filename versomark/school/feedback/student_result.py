@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from versomark.core.editions import EditionItem
 from versomark.core.ink import PLACES, Place
 from versomark.core.items import ItemResponse
-from versomark.core.items.by_rubric import ByRubric, FileResponse, WrittenResponse
+from versomark.core.items.by_rubric import ByRubric, WithFiles, WrittenResponse
 from versomark.core.items.rubric import Criterion, Rubric, across_questions
 from versomark.core.language import N_, _
 from versomark.core.response_table import ResponseTable
@@ -323,7 +323,7 @@ def _question(
             for entry in remarks
         ],
         files=[ShownFile(id=UUID(file.file), name=file.name) for file in response.files]
-        if isinstance(response, FileResponse)
+        if isinstance(response, WithFiles)
         else [],
         returned=[],
         moved=0,

@@ -11,7 +11,7 @@ from versomark.core.scoring import to_mark
 from versomark.school.accounts.public import Teacher
 from versomark.school.delivery.public import BEFORE, Seat, Sitting, many_sittings_of, seat_changed, sitting_of
 from versomark.school.errors import DomainError
-from versomark.school.http import Done, attachment, file_out, teacher_of
+from versomark.school.http import Done, attachment, file_out, played, teacher_of
 from versomark.school.tables_out import CSV_TYPE, SHEET_TYPE, csv_file, workbook
 
 from . import (
@@ -346,6 +346,17 @@ def file(
     path = work.file_of(at.seat, response, place)
     shown = work.work_of(response, at.names_hidden).files[place - 1]
     return attachment((path, shown.name))
+
+
+@router.get("/sittings/{int:sitting_id}/marking/{item}/{int:number}/files/{int:place}/played", response={200: None})
+def file_played(
+    request: HttpRequest, sitting_id: int, item: str, number: int, place: int, turn: TurnName = "first"
+) -> HttpResponse | FileResponse:
+    """Sound or a film of an answer, to hear or to look at."""
+    at = door.at_work(teacher_of(request), sitting_id, number, turn, item)
+    response = services.responses_in(at.sitting, [at.seat])[at.seat.pk].get(item)
+    path = work.file_of(at.seat, response, place)
+    return played(request, (path, work.work_of(response, True).files[place - 1].name))
 
 
 @router.put("/sittings/{int:sitting_id}/marking/at", response=Done)

@@ -260,7 +260,8 @@ def marked_in(pile: Pile) -> dict[Place, Mark]:
 
 
 def _answers(pile: Pile) -> dict[Place, int]:
-    rows = CurrentAnswer.objects.filter(seat__sitting__piles__pile=pile)
+    watched = [item.ref for item in pile.edition.read().items() if item.content.watched]
+    rows = CurrentAnswer.objects.filter(seat__sitting__piles__pile=pile).exclude(item__in=watched)
     return {(seat, item): answer for seat, item, answer in rows.values_list("seat", "item", "answer")}
 
 

@@ -34,8 +34,9 @@ from .models import (
 )
 from .numbers import names_hidden
 from .offline_package import returned_to, stored_file
+from .pile_checks import looked_again
 from .pile_desk import waiting_piles
-from .piles import could_join
+from .piles import could_join, in_other_hands
 from .previews import page_of, preview_of
 from .queries import (
     Moved,
@@ -47,6 +48,7 @@ from .queries import (
     moved_by,
     overrides_in,
     overrides_position,
+    procedure_of,
     rubric_item,
     scaled,
     waiting_in,
@@ -56,7 +58,7 @@ from .queries import (
 from .release import Shown, release, shown_in, shown_to, withdraw
 from .remarks import remarks_on, with_pictures
 from .second_marking import levels_of, marked_twice
-from .services import MarkGiven, give, number_of
+from .services import MarkGiven, beside_in, give, number_of
 from .totals import (
     MOST_SET,
     Filling,
@@ -72,7 +74,7 @@ from .totals import (
     take_in,
     take_total_back,
 )
-from .work import file_of, picture_of_work, work_of
+from .work import file_of, picture_of_work, plays, work_of
 from .work import handwriting as handwriting_of
 
 __all__ = [
@@ -101,6 +103,7 @@ __all__ = [
     "answered_in",
     "ask",
     "asked_in",
+    "beside_in",
     "by_hand",
     "could_join",
     "current_mark",
@@ -111,10 +114,12 @@ __all__ = [
     "fill_empty",
     "give",
     "handwriting_of",
+    "in_other_hands",
     "is_of_weights",
     "keys_in",
     "leave_out",
     "levels_of",
+    "looked_again",
     "marked_twice",
     "marks_by_pass",
     "may_ask",
@@ -126,7 +131,9 @@ __all__ = [
     "overrides_position",
     "page_of",
     "picture_of_work",
+    "plays",
     "preview_of",
+    "procedure_of",
     "questions_of",
     "release",
     "remarks_on",

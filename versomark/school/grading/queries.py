@@ -44,6 +44,11 @@ def by_hand(sitting: Sitting) -> dict[str, EditionItem]:
     return {item.ref: item for item in sitting.edition.read().items() if item.content.marked_by == "person"}
 
 
+def watched_in(sitting: Sitting) -> list[str]:
+    """What is marked while it is done: its mark stands, whatever evidence is kept with it later."""
+    return [ref for ref, item in by_hand(sitting).items() if item.content.watched]
+
+
 def rubric_item(sitting: Sitting, ref: str) -> tuple[EditionItem, ByRubric]:
     item = with_rubrics_of_now(sitting).get(ref)
     if item is None or not isinstance(item.content, ByRubric):
@@ -84,6 +89,7 @@ def marks_by_pass(sitting: Sitting, seat_ids: Collection[int] | None = None) -> 
     changed, or tried again, waits for its mark once more."""
     marks = CurrentMark.objects.filter(seat__sitting=sitting)
     answers = CurrentAnswer.objects.filter(seat__sitting=sitting, item__in=list(by_hand(sitting)))
+    answers = answers.exclude(item__in=watched_in(sitting))
     if seat_ids is not None:
         marks, answers = marks.filter(seat__in=seat_ids), answers.filter(seat__in=seat_ids)
     stands = {(seat, item): answer for seat, item, answer in answers.values_list("seat", "item", "answer")}

@@ -113,6 +113,7 @@ class WorkFileLine(Schema):
     place: int
     name: str
     bytes: int
+    plays: Literal["", "sound", "film"]
 
 
 class ReturnedLine(Schema):

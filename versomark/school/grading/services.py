@@ -32,6 +32,7 @@ from .queries import (
     rubric_item,
     scaled,
     waived_in,
+    watched_in,
 )
 
 LONGEST_COMMENT_KEPT = 400
@@ -134,6 +135,7 @@ def beside_in(sitting: Sitting, seat_ids: Collection[int] | None = None) -> Quer
     if seat_ids is not None:
         marks = marks.filter(seat__in=seat_ids)
     current = CurrentAnswer.objects.filter(seat=OuterRef("seat"), item=OuterRef("item"))
+    current = current.exclude(item__in=watched_in(sitting))
     return marks.annotate(current_answer=Subquery(current.values("answer")[:1])).filter(
         Q(answer=F("current_answer")) | Q(answer=None, current_answer=None)
     )
@@ -157,12 +159,14 @@ def choose(by: Teacher, seat: Seat, ref: str, turn: MarkingPass, mark_id: int) -
 
 
 def answer_of(seat: Seat, ref: str) -> int | None:
-    """The answer that stands, by its place in the log."""
+    """The answer that stands and is marked, by its place in the log; none of what was watched."""
+    if ref in watched_in(seat.sitting):
+        return None
     return CurrentAnswer.objects.filter(seat=seat, item=ref).values_list("answer", flat=True).first()
 
 
 def may_be_marked(seat: Seat, ref: str, given: MarkGiven, content: ByRubric) -> None:
-    if seat.sitting.state in BEFORE or seat.state != SeatState.HANDED_IN:
+    if seat.sitting.state in BEFORE or (seat.state != SeatState.HANDED_IN and not content.watched):
         raise DomainError(_("This has not been handed in, so it cannot be marked yet."))
     if ref in waived_in([seat.sitting])[seat.sitting_id]:
         raise DomainError(_("This question is waived. Take that back first."))

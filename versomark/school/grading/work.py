@@ -2,13 +2,13 @@
 
 from io import BytesIO
 from pathlib import Path
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 from uuid import UUID
 
 from PIL import Image
 
 from versomark.core.items import ItemResponse
-from versomark.core.items.by_rubric import FileResponse, WrittenResponse
+from versomark.core.items.by_rubric import FILE_KINDS, WithFiles, WrittenResponse
 from versomark.core.language import _
 from versomark.core.text import plain
 from versomark.school.delivery.public import Seat
@@ -21,12 +21,14 @@ from .models import Mark
 from .previews import page_of, preview_of
 
 AROUND_MM = 3.0
+Plays = Literal["", "sound", "film"]
 
 
 class WorkFile(NamedTuple):
     place: int
     name: str
     bytes: int
+    plays: Plays
 
 
 class Work(NamedTuple):
@@ -41,17 +43,26 @@ def work_of(response: ItemResponse | None, names_hidden: bool) -> Work:
     """A file is called what its student called it only while names are in sight: many call it by their own."""
     if isinstance(response, WrittenResponse):
         return Work(response.text, len(plain(response.text).split()), bool(response.picture), [])
-    if isinstance(response, FileResponse):
+    if isinstance(response, WithFiles):
         files = [
             WorkFile(
                 at,
                 f"file {at}{Path(file.name).suffix.casefold()}" if names_hidden else file.name,
                 file.bytes,
+                plays(file.name),
             )
             for at, file in enumerate(response.files, start=1)
         ]
         return Work("", 0, False, files)
     return Work("", 0, False, [])
+
+
+def plays(name: str) -> Plays:
+    """Whether a file is heard or seen as it goes on, by its ending."""
+    ending = Path(name).suffix.casefold()
+    if ending in FILE_KINDS["sound"][1]:
+        return "sound"
+    return "film" if ending in FILE_KINDS["film"][1] else ""
 
 
 def handwriting(seat: Seat, ref: str, response: ItemResponse | None) -> bytes:
@@ -74,7 +85,7 @@ def handwriting(seat: Seat, ref: str, response: ItemResponse | None) -> bytes:
 
 def file_of(seat: Seat, response: ItemResponse | None, place: int) -> Path:
     """A file of an answer, by its place from 1."""
-    files = response.files if isinstance(response, FileResponse) else []
+    files = response.files if isinstance(response, WithFiles) else []
     handed_in_file = (
         HandedInFile.objects.filter(seat=seat, pk=files[place - 1].file).first() if 0 < place <= len(files) else None
     )
@@ -88,7 +99,7 @@ def picture_of_work(seat: Seat, ref: str, response: ItemResponse | None, file: i
     if file == 0:
         return handwriting(seat, ref, response)
     path = file_of(seat, response, file)
-    preview_of(path, response.files[file - 1].name if isinstance(response, FileResponse) else "")
+    preview_of(path, response.files[file - 1].name if isinstance(response, WithFiles) else "")
     return page_of(path, page)
 
 

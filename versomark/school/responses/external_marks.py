@@ -10,7 +10,6 @@ from dataclasses import dataclass
 from typing import Literal
 
 from django.db import transaction
-from django.utils import timezone
 
 from versomark.core.editions import is_described
 from versomark.core.formats.marks_table import MarksColumn, MarksStudent, ReadMarks, mark_refused, read_marks
@@ -26,6 +25,7 @@ from versomark.school.delivery.public import (
     SeatState,
     Sitting,
     SittingState,
+    begin_without_devices,
     nudges,
     open_sitting,
     settle_readiness,
@@ -106,14 +106,7 @@ def _begin(sitting: Sitting) -> None:
     """The first mark begins the sitting, without letting students in."""
     if sitting.state == SittingState.RELEASED:
         raise DomainError(_("The results have been released. Take the release back to change a mark."))
-    if sitting.state not in BEFORE:
-        return
-    open_sitting(sitting)
-    now = timezone.now()
-    # Given elsewhere, on the day that was said.
-    planned_for = sitting.planned_for if sitting.planned_for and sitting.planned_for < now else now
-    sitting.state, sitting.opened_at = SittingState.PAUSED, planned_for
-    sitting.save(update_fields=["state", "opened_at"])
+    begin_without_devices(sitting)
 
 
 def _settle_state(sitting: Sitting, seat: Seat, columns: int) -> None:

@@ -1,6 +1,7 @@
 """Files that students hand in: checked on arrival, kept outside the web root, given out as attachments only."""
 
 import re
+from collections.abc import Sequence
 from pathlib import Path
 
 from django.conf import settings
@@ -8,7 +9,7 @@ from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
 from django.db.models import Sum
 
-from versomark.core.items.by_rubric import FileForStudent, FileTask, HandedIn, file_kinds_in_words
+from versomark.core.items.by_rubric import FileKind, FileTask, HandedIn, endings_of, file_kinds_in_words
 from versomark.core.language import _
 from versomark.school import disk, files
 from versomark.school.delivery.public import Seat, may_answer
@@ -27,7 +28,7 @@ _SIGNATURES: dict[str, tuple[bytes, ...]] = {
     ".webp": (b"RIFF",),
     ".wav": (b"RIFF",),
     ".ogg": (b"OggS",),
-    ".webm": (b"\x1a\x45\xdf\xa3",),
+    **dict.fromkeys((".webm", ".weba"), (b"\x1a\x45\xdf\xa3",)),
     **dict.fromkeys((".docx", ".odt", ".xlsx", ".ods", ".pptx", ".odp"), (b"PK\x03\x04",)),
     ".rtf": (b"{\\rtf",),
 }
@@ -43,6 +44,18 @@ def stored_file(file: HandedInFile | None) -> tuple[Path, str] | None:
     return None if file is None else (path_of(file), file.name)
 
 
+MOST_EVIDENCE_MEGABYTES = 50
+_EVIDENCE: tuple[FileKind, ...] = ("sound", "picture", "film")
+
+
+@transaction.atomic
+def keep_evidence(seat: Seat, item: str, upload: "UploadedFile[bytes]") -> HandedIn:
+    """Sound, a picture or a film of what was watched, by the rules that hold for what students hand in."""
+    name = re.sub(r"[\x00-\x1f/\\]", "_", upload.name or "")[-200:].strip() or "file"
+    size = _check(_EVIDENCE, MOST_EVIDENCE_MEGABYTES, name, upload)
+    return _store(seat, item, name, size, upload)
+
+
 @transaction.atomic
 def take_file(seat_id: int, item: str, upload: "UploadedFile[bytes]") -> HandedIn:
     """Keep a file for an item of this seat. NotPossible, in words, when it is not of a kind or size that is taken."""
@@ -52,7 +65,11 @@ def take_file(seat_id: int, item: str, upload: "UploadedFile[bytes]") -> HandedI
     if not isinstance(content, FileTask):
         raise NotFound(_("question that takes files"))
     name = re.sub(r"[\x00-\x1f/\\]", "_", upload.name or "")[-200:].strip() or "file"
-    size = _check(content.for_student(), name, upload)
+    size = _check(content.file_kinds, content.most_megabytes, name, upload)
+    return _store(seat, item, name, size, upload)
+
+
+def _store(seat: Seat, item: str, name: str, size: int, upload: "UploadedFile[bytes]") -> HandedIn:
     used = seat.files.aggregate(bytes=Sum("bytes"))["bytes"] or 0
     if used + size > MOST_A_SEAT:
         raise DomainError(_("You have handed over as much as this test can hold. Ask your teacher."), status=422)
@@ -67,19 +84,19 @@ def take_file(seat_id: int, item: str, upload: "UploadedFile[bytes]") -> HandedI
     return HandedIn(file=str(file.pk), name=name, bytes=size)
 
 
-def _check(task: FileForStudent, name: str, upload: "UploadedFile[bytes]") -> int:
+def _check(kinds: Sequence[FileKind], most_megabytes: int, name: str, upload: "UploadedFile[bytes]") -> int:
     ending = Path(name).suffix.casefold()
     size = upload.size or 0
-    if ending not in task.accepts:
+    if ending not in endings_of(kinds):
         raise DomainError(
-            _("{name} is not taken here. What is: {accepts}.", name=name, accepts=file_kinds_in_words(task.file_kinds)),
+            _("{name} is not taken here. What is: {accepts}.", name=name, accepts=file_kinds_in_words(kinds)),
             status=422,
         )
     if size == 0:
         raise DomainError(_("{name} is empty.", name=name), status=422)
-    if size > task.most_megabytes * 1_000_000:
+    if size > most_megabytes * 1_000_000:
         raise DomainError(
-            _("{name} is larger than {most_megabytes} MB.", name=name, most_megabytes=task.most_megabytes), status=422
+            _("{name} is larger than {most_megabytes} MB.", name=name, most_megabytes=most_megabytes), status=422
         )
     start = upload.read(16)
     upload.seek(0)

@@ -4,7 +4,7 @@ The one module of this domain that others import, with `schemas` for what they s
 """
 
 from .external_marks import EnteredMark, Mark, Presence, columns_of, current_marks, keep_marks
-from .files import path_of, stored_file
+from .files import keep_evidence, path_of, stored_file
 from .models import CurrentAnswer, HandedInFile
 from .on_behalf import Source, keep_for, seat_is_in
 from .services import (
@@ -33,6 +33,7 @@ __all__ = [
     "current_answers",
     "current_marks",
     "keep_answers",
+    "keep_evidence",
     "keep_for",
     "keep_marks",
     "log_positions",

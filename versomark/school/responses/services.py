@@ -12,7 +12,7 @@ from django.db.models.functions import Cast
 from pydantic import ValidationError
 
 from versomark.core.items import ItemResponse, read_response_text
-from versomark.core.items.by_rubric import FileResponse, HandedIn, WrittenResponse
+from versomark.core.items.by_rubric import FileResponse, HandedIn, PerformanceResponse, WrittenResponse
 from versomark.core.language import _
 from versomark.school.compiled_query import CompiledQuery
 from versomark.school.delivery.public import (
@@ -186,6 +186,8 @@ def _fit(seat: Seat, changes: Sequence[Change]) -> None:
                 raise DomainError(str(error), status=422) from None
             if isinstance(change.response, WrittenResponse) and change.response.picture:
                 raise DomainError(_("A picture of an answer comes from a scan only."), status=422)
+            if isinstance(change.response, PerformanceResponse):
+                raise DomainError(_("What is shown to a teacher is noted by the teacher."), status=422)
             if isinstance(change.response, FileResponse):
                 _own_files(seat, change.response.files)
 

@@ -37,7 +37,8 @@ type Resource =
   | "sittings"
   | "skills"
   | "terms"
-  | "tests";
+  | "tests"
+  | "watching";
 
 /** What changed, and what may read otherwise for it. The one place that knows: whoever changes something names it here. */
 const ASKED_AGAIN = {
@@ -48,7 +49,7 @@ const ASKED_AGAIN = {
   comments: ["comments", "marking", "answer", "pile"],
   comparison: ["comparison"],
   pile: ["pile", "marking", "answer", "findings", "results", "record", "desk"],
-  marks: ["marking", "answer", "second", "findings", "results", "record", "placement", "desk"],
+  marks: ["marking", "watching", "answer", "second", "findings", "results", "record", "placement", "desk"],
   "marks of a test given elsewhere": ["marks", "sitting", "sittings", "findings", "results", "record", "desk"],
   materials: ["materials"],
   plan: ["sittings", "desk", "tests", "editions"],

@@ -3231,6 +3231,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sittings/{sitting_id}/marking/{item}/{number}/files/{place}/played": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * File Played
+         * @description Sound or a film of an answer, to hear or to look at.
+         */
+        get: operations["versomark_school_grading_api_file_played"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sittings/{sitting_id}/marking/at": {
         parameters: {
             query?: never;
@@ -3993,6 +4013,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/comparisons/{comparison_id}/pieces/{number}/files/{place}/played": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * File Played
+         * @description Sound or a film, to hear or to look at.
+         */
+        get: operations["versomark_school_comparison_api_file_played"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/comparisons/{comparison_id}/pieces/{number}/files/{place}/preview": {
         parameters: {
             query?: never;
@@ -4050,6 +4090,106 @@ export interface paths {
          * @description The first marks count alone again.
          */
         delete: operations["versomark_school_grading_api_second_marking_end_second"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/watching": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Watching
+         * @description The tasks that are marked while they are done, and what each student has shown.
+         */
+        get: operations["versomark_school_performances_api_watching"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/watching/{seat_id}/{item}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Mark
+         * @description What was shown earns so many points; a draft while something is open.
+         */
+        put: operations["versomark_school_performances_api_mark"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/watching/{seat_id}/{item}/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Evidence
+         * @description Keep a sound, a picture or a film.
+         */
+        post: operations["versomark_school_performances_api_take_evidence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/watching/{seat_id}/{item}/evidence/{file_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Away Evidence
+         * @description It belongs to what was shown no more.
+         */
+        delete: operations["versomark_school_performances_api_take_away_evidence"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/watching/{seat_id}/evidence/{file_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Evidence
+         * @description To hear or to look at.
+         */
+        get: operations["versomark_school_performances_api_evidence"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -8723,6 +8863,11 @@ export interface components {
             in_the_room: boolean;
             /** Marks Only */
             marks_only: boolean;
+            /**
+             * Watched
+             * @enum {string}
+             */
+            watched: "nothing" | "some" | "all";
         };
         /** Needs */
         Needs: {
@@ -8927,6 +9072,11 @@ export interface components {
             in_the_room: boolean;
             /** Marks Only */
             marks_only: boolean;
+            /**
+             * Watched
+             * @enum {string}
+             */
+            watched: "nothing" | "some" | "all";
             /** Opens Itself */
             opens_itself: boolean;
             rules: components["schemas"]["Rules"];
@@ -9798,13 +9948,21 @@ export interface components {
              */
             order: string[];
         };
-        /** PerformanceResponse */
+        /**
+         * PerformanceResponse
+         * @description Sound and pictures that whoever watched has kept as evidence; never from a student's device.
+         */
         PerformanceResponse: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "performance";
+            /**
+             * Files
+             * @default []
+             */
+            files: components["schemas"]["HandedIn"][];
         };
         /** PicturePointResponse */
         PicturePointResponse: {
@@ -11137,6 +11295,11 @@ export interface components {
             name: string;
             /** Bytes */
             bytes: number;
+            /**
+             * Plays
+             * @enum {string}
+             */
+            plays: "" | "sound" | "film";
         };
         /** Kept */
         Kept: {
@@ -12122,6 +12285,11 @@ export interface components {
             name: string;
             /** Bytes */
             bytes: number;
+            /**
+             * Plays
+             * @enum {string}
+             */
+            plays: "" | "sound" | "film";
         };
         /** PieceShown */
         PieceShown: {
@@ -12238,6 +12406,138 @@ export interface components {
             agree_left: number;
             /** Questions */
             questions: components["schemas"]["QuestionCompared"][];
+        };
+        /** EvidenceLine */
+        EvidenceLine: {
+            /** File */
+            file: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "sound" | "picture" | "film";
+            /** Bytes */
+            bytes: number;
+        };
+        /** WatchPage */
+        WatchPage: {
+            /** Sitting */
+            sitting: number;
+            /** Title */
+            title: string;
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** State */
+            state: string;
+            /** Alone */
+            alone: boolean;
+            /** Tasks */
+            tasks: components["schemas"]["WatchedTask"][];
+            /** Students */
+            students: components["schemas"]["WatchedStudent"][];
+            /**
+             * Turn
+             * @enum {string}
+             */
+            turn: "first" | "second";
+            /** Second */
+            second: boolean;
+        };
+        /** WatchedMark */
+        WatchedMark: {
+            /** Id */
+            id: number;
+            /** Points */
+            points: {
+                [key: string]: number;
+            };
+            /** Comment */
+            comment: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "draft" | "kept";
+            /** By */
+            by: string;
+            /** Mine */
+            mine: boolean;
+        };
+        /** WatchedStudent */
+        WatchedStudent: {
+            /** Seat */
+            seat: number;
+            /** Desk */
+            desk: number;
+            /** Name */
+            name: string;
+            /**
+             * Away
+             * @enum {string}
+             */
+            away: "" | "absent" | "excused";
+            /** Work */
+            work: {
+                [key: string]: components["schemas"]["WatchedWork"];
+            };
+        };
+        /** WatchedTask */
+        WatchedTask: {
+            /** Ref */
+            ref: string;
+            /** Number */
+            number: number;
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Minutes */
+            minutes: number;
+            rubric: components["schemas"]["Rubric"];
+        };
+        /**
+         * WatchedWork
+         * @description What one student showed for one task.
+         */
+        WatchedWork: {
+            mark: components["schemas"]["WatchedMark"] | null;
+            /** Beside */
+            beside: boolean;
+            /** Seconds */
+            seconds: number | null;
+            /** Evidence */
+            evidence: components["schemas"]["EvidenceLine"][];
+        };
+        /** WatchedMarkBody */
+        WatchedMarkBody: {
+            /** Points */
+            points: {
+                [key: string]: number;
+            };
+            /**
+             * Comment
+             * @default
+             */
+            comment: string;
+            /**
+             * Draft
+             * @default false
+             */
+            draft: boolean;
+            /** Seen */
+            seen?: number | null;
+            /**
+             * Turn
+             * @default first
+             * @enum {string}
+             */
+            turn: "first" | "second";
+            /** Seconds */
+            seconds?: number | null;
         };
         /** AlikeLine */
         AlikeLine: {
@@ -22050,6 +22350,40 @@ export interface operations {
             };
         };
     };
+    versomark_school_grading_api_file_played: {
+        parameters: {
+            query?: {
+                turn?: "first" | "second" | "agreed" | "pile";
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+                number: number;
+                place: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     versomark_school_grading_api_leave_bookmark: {
         parameters: {
             query?: never;
@@ -23733,6 +24067,37 @@ export interface operations {
             };
         };
     };
+    versomark_school_comparison_api_file_played: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comparison_id: number;
+                number: number;
+                place: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     versomark_school_comparison_api_preview: {
         parameters: {
             query?: never;
@@ -23883,6 +24248,188 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Done"];
                 };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_performances_api_watching: {
+        parameters: {
+            query?: {
+                turn?: "first" | "second";
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_performances_api_mark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                seat_id: number;
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WatchedMarkBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchedStudent"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_performances_api_take_evidence: {
+        parameters: {
+            query?: {
+                turn?: "first" | "second";
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+                seat_id: number;
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchedStudent"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_performances_api_take_away_evidence: {
+        parameters: {
+            query?: {
+                turn?: "first" | "second";
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+                seat_id: number;
+                item: string;
+                file_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchedStudent"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_performances_api_evidence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                seat_id: number;
+                file_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused, with the reason. */
             default: {

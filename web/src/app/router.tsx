@@ -45,6 +45,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../one_to_one/cards-page")).CardsPage }),
       },
       {
+        path: "sittings/:sittingId/watching",
+        lazy: async () => ({ Component: (await import("../performances/watching-page")).WatchingPage }),
+      },
+      {
         path: "sittings/:sittingId/camera",
         lazy: async () => ({ Component: (await import("../room/camera")).Camera }),
       },

@@ -1,6 +1,7 @@
 import { bookmarkSender, markSender, overallSender, remarksSender } from "../grading/senders";
 import { cardSender } from "../one_to_one/sender";
 import type { Surroundings } from "../outbox/use-outbox";
+import { evidenceSender, watchedSender } from "../performances/sender";
 import { numbersSender } from "../records/sender";
 import { marksSender } from "../responses/sender";
 
@@ -12,5 +13,7 @@ export function registerSenders(around: Surroundings): void {
   around.outbox.register("remarks", remarksSender(around));
   around.outbox.register("marks", marksSender(around));
   around.outbox.register("numbers", numbersSender(around));
+  around.outbox.register("watched", watchedSender(around));
+  around.outbox.register("evidence", evidenceSender(around));
   around.outbox.register("card", cardSender(around));
 }

@@ -2,6 +2,7 @@ import { plural, t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { api, read, type Schemas } from "../api/client";
 import { Problem } from "../ui/field";
+import { Player } from "../ui/player";
 import { Rich } from "../ui/rich";
 
 type Piece = NonNullable<Schemas["PairPage"]["left"]>;
@@ -56,7 +57,8 @@ function PieceFile({ comparisonId, number, file, base }: FileProps) {
           className="mb-2 w-full"
         />
       ))}
-      {preview.data?.says && <p className="text-sm text-graphite">{preview.data.says}</p>}
+      {file.plays && <Player plays={file.plays} src={`${address}/played`} name={file.name} />}
+      {preview.data?.says && !file.plays && <p className="text-sm text-graphite">{preview.data.says}</p>}
     </section>
   );
 }

@@ -110,12 +110,18 @@ function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
   return (
     <>
       <Menu trigger={<Button>{t`More`}</Button>} choices={more} />
+      {page.watched !== "nothing" && (
+        <ButtonLink
+          to={`/sittings/${page.id}/watching`}
+          variant={page.watched === "all" && !page.closed_at ? "main" : "plain"}
+        >{t`Mark while watching`}</ButtonLink>
+      )}
       <ButtonLink to={`/sittings/${page.id}/paper`}>{t`Answer sheets`}</ButtonLink>
       {before && (
         <>
           <PapersMenu sitting={page} />
           <Button
-            variant="main"
+            variant={page.watched === "all" ? "plain" : "main"}
             disabled={sitting.busy || page.missing.length > 0}
             onClick={sitting.open}
           >{t`Open it`}</Button>

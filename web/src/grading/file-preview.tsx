@@ -2,6 +2,7 @@ import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { api, read } from "../api/client";
 import { Problem } from "../ui/field";
+import { Player } from "../ui/player";
 import { MarkedPicture } from "./marked-picture";
 import type { At } from "./sequence";
 import type { AnswerPage, Turn } from "./types";
@@ -56,7 +57,8 @@ export function FilePreview({ sittingId, turn, at, file, remarks, pen, doing }: 
           doing={doing}
         />
       ))}
-      {preview.data?.says && <p className="text-sm text-graphite">{preview.data.says}</p>}
+      {file.plays && <Player plays={file.plays} src={`${base}/played?turn=${turn}`} name={file.name} />}
+      {preview.data?.says && !file.plays && <p className="text-sm text-graphite">{preview.data.says}</p>}
     </section>
   );
 }

@@ -65,8 +65,9 @@ export function RubricMarks({ criteria, points, active, onActive, onSet, onSlide
             )}
             {levels.length > 0 && (
               <div
-                // Side by side from least to most, so that a scale is read from left to right; below one another on a phone.
-                className="grid gap-1 sm:grid-cols-[repeat(var(--levels),minmax(0,1fr))]"
+                // Side by side from least to most, so that a scale is read from left to right, as long as a word has room;
+                // below one another on a phone.
+                className="grid gap-1 sm:grid-cols-[repeat(auto-fit,minmax(max(5.5rem,calc(100%/var(--levels)-0.25rem)),1fr))]"
                 style={{ "--levels": Math.min(levels.length, MOST_SIDE_BY_SIDE) } as CSSProperties}
               >
                 {levels.map((level) => (

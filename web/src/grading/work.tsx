@@ -1,6 +1,7 @@
 import { plural, t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Fragment, useState } from "react";
+import { Link } from "react-router";
 import { api, read } from "../api/client";
 import { Button } from "../ui/button";
 import { CompactSelect } from "../ui/compact-select";
@@ -45,7 +46,14 @@ export function Work({ sittingId, turn, item, at, answer, name }: Props) {
         {name} · {how}
       </p>
       {item.kind === "performance" && (
-        <p className="font-serif text-lg text-graphite">{t`Marked while it is done: there is nothing to read here.`}</p>
+        <p className="mb-3 font-serif text-lg text-graphite">
+          {answer.files.length
+            ? t`Marked while it was done; this was kept of it.`
+            : t`Marked while it is done; nothing was kept of it.`}{" "}
+          {turn !== "pile" && (
+            <Link className="text-iris underline" to={`/sittings/${sittingId}/watching`}>{t`Mark while watching`}</Link>
+          )}
+        </p>
       )}
       {answer.before && <Before before={answer.before} />}
       {answer.text && <MarkedText html={answer.text} remarks={shown} onMake={remarks.make} />}

@@ -30,6 +30,8 @@ export type Sender<Body = never, Reply = unknown> = {
   newestOnly?: boolean;
   /** No work of the teacher's, so nobody is told that it waits. */
   silent?: boolean;
+  /** Large: it goes when nothing else waits, and may take its time. */
+  large?: boolean;
 };
 
 export type OutboxState = {
@@ -44,6 +46,7 @@ const WAITS = [500, 1000, 2000, 4000, 8000, 15_000];
 /** A tab that is ended while it sends keeps the others waiting no longer than this. */
 const LEASE = 5_000;
 const PATIENCE = 20_000;
+const PATIENCE_WITH_LARGE = 600_000;
 /** Answers that say nothing about the change itself: sending again may help, for as long as it takes. */
 const PASSING = new Set([0, 401, 403, 408, 425, 429, 502, 503, 504, 507]);
 const MOST_FAILURES = 4;
@@ -205,7 +208,11 @@ export class Outbox {
       this.#inFlight = whole.id;
       const renewing = setInterval(() => this.#lease(), LEASE / 3);
       try {
-        const reply = await sender.send(whole.body as never, whole.id, AbortSignal.timeout(PATIENCE));
+        const reply = await sender.send(
+          whole.body as never,
+          whole.id,
+          AbortSignal.timeout(sender.large ? PATIENCE_WITH_LARGE : PATIENCE),
+        );
         // Shown from the server's answer before it leaves the store: in between it would be seen nowhere.
         await Promise.race([sender.arrived(whole as Entry<never>, reply), pause(SHOWN_WITHIN)]);
         this.#inFlight = null;
@@ -249,7 +256,8 @@ export class Outbox {
   }
 
   #next(): Entry | undefined {
-    return this.#entries.find((entry) => !entry.refusal && !entry.parked && this.#senders.has(entry.kind));
+    const line = this.#entries.filter((entry) => !entry.refusal && !entry.parked && this.#senders.has(entry.kind));
+    return line.find((entry) => !this.#senders.get(entry.kind)?.large) ?? line[0];
   }
 
   /** The entry with those right behind it that can go along. */

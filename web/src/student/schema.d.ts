@@ -628,13 +628,21 @@ export interface components {
             minutes: number;
             rubric: components["schemas"]["ShownRubric"] | null;
         };
-        /** PerformanceResponse */
+        /**
+         * PerformanceResponse
+         * @description Sound and pictures that whoever watched has kept as evidence; never from a student's device.
+         */
         PerformanceResponse: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "performance";
+            /**
+             * Files
+             * @default []
+             */
+            files: components["schemas"]["HandedIn"][];
         };
         /** PicturePointForStudent */
         PicturePointForStudent: {

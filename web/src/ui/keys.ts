@@ -5,13 +5,37 @@ type Keys = Record<string, () => void>;
 const typing = (target: EventTarget | null) =>
   target instanceof HTMLElement && target.closest("input, textarea, select, [contenteditable], [role=dialog]");
 
+let lastKey = "";
+/** What the focus is on since the Tab key brought it there. */
+let tabbedTo: EventTarget | null = null;
+if (typeof document !== "undefined") {
+  const heard = ({ key }: { key: string }) => {
+    lastKey = key;
+  };
+  document.addEventListener("keydown", heard, true);
+  document.addEventListener("pointerdown", () => heard({ key: "" }), true);
+  document.addEventListener("focusin", ({ target }) => {
+    tabbedTo = lastKey === "Tab" ? target : null;
+  });
+}
+
+/**
+ * Whether a key belongs to a button that was reached by keyboard: it takes Enter, and so no shortcut does. One that was
+ * clicked keeps the focus too, and there the shortcut is meant.
+ */
+const pressing = ({ key, target }: KeyboardEvent) =>
+  (key === "Enter" || key === " ") &&
+  target === tabbedTo &&
+  target instanceof HTMLElement &&
+  target.matches("button, a[href], summary, audio, video");
+
 /** Single-key shortcuts of a screen, quiet while someone types or a dialog is open. */
 export function useKeys(keys: Keys): void {
   const latest = useRef(keys);
   latest.current = keys;
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
+      if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target) || pressing(event)) return;
       const action = latest.current[event.key.length === 1 ? event.key.toLowerCase() : event.key];
       if (!action) return;
       event.preventDefault();
