@@ -30,8 +30,8 @@ def test_a_level_is_split_its_marks_looked_at_again_and_a_student_asks_about_one
     first.get_by_label(re.compile("Points of level")).nth(1).press("Enter")
     expect(dialog.get_by_text("No mark that was given is touched by this.")).to_be_visible()
     expect(dialog.get_by_text("3 marks of yours for this question have not been sent yet")).to_be_visible()
-    for one in on_its_way:
-        one.continue_()
+    for route in on_its_way:
+        route.continue_()
     teacher.unroute(marks)
     expect(dialog.get_by_text("3 given marks are touched by this:")).to_be_visible()
     axe_finds_nothing(teacher)

@@ -3,10 +3,13 @@
 import pytest
 
 from tests.conftest import Staffroom, devices, refs
+from tests.school.test_marking import put
+from tests.school.test_own_year import own
 from tests.school.test_piles import ask, colleague, sat_by, signed_in
 from versomark.core.items.by_rubric import Written
 from versomark.core.items.rubric import Criterion, Level, Rubric
 from versomark.school.accounts.models import Department, Teacher
+from versomark.school.bank.models import Material
 from versomark.school.delivery import services as delivery
 from versomark.school.delivery.models import Sitting
 from versomark.school.grading.models import CurrentMark, OwnComment
@@ -94,3 +97,47 @@ def test_the_words_of_a_level_are_offered_by_the_rubric_and_not_kept_again(schoo
     body = {"points": {"idea": 2}, "comment": "Idea: said\nGo on like this."}
     ask(school.client, f"sittings/{sitting.pk}/marking/{refs(sitting)[0]}/{sitting.seats.get().desk}", body, "put")
     assert [row.text for row in OwnComment.objects.all()] == ["Go on like this."]
+
+
+def test_a_comment_goes_with_a_level_and_brings_a_material_and_a_question_to_try_next(school: Staffroom) -> None:
+    levels = [Level(points=0, words="Nothing"), Level(points=3, words="All")]
+    task = Written(stem="Why?", marks=3, rubric=Rubric(criteria=[Criterion(id="c", name="Why", max=3, levels=levels)]))
+    sitting = school.open_sitting(contents=[task], students=2)
+    ref = refs(sitting)[0]
+    for device in devices(sitting):
+        device.join()
+        device.answer(ref, {"kind": "written", "text": "So."}, 1)
+        device.post("hand-in")
+    delivery.close_sitting(sitting)
+    put(school.client, sitting, f"{ref}/1", {"points": {"c": 0}, "comment": "Look again, {name}."})
+    put(school.client, sitting, f"{ref}/1", {"points": {"c": 0}, "comment": "Say why."})
+    material = Material.objects.create(owner=school.teacher, title="Reasons: ஏன்?", link="https://example.org/why")
+    comment = OwnComment.objects.get(text="Say why.")
+    lines = school.client.get("/api/v1/comments").json()["comments"]
+    line = next(entry for entry in lines if entry["id"] == comment.pk)
+    assert [(level["criterion"], level["points"]) for level in line["levels"]] == [("c", 0), ("c", 3)]
+    body = {"text": "Say why, {name}.", "every_question": False, "criterion": "c", "points": 0}
+    more = {"material": str(material.pk), "follow_up": "What would happen without it?"}
+    address = f"/api/v1/comments/{comment.pk}"
+    changed = school.client.put(address, {**body, **more}, content_type="application/json")
+    assert changed.status_code == 200
+    item = school.client.get(f"/api/v1/sittings/{sitting.pk}/marking").json()["items"][0]
+    assert item["level_comments"] == [{"text": "Say why, {name}.", "criterion": "c", "points": 0}]
+
+    # Whoever reads a comment with its places filled is given what goes with it; another comment brings nothing.
+    put(school.client, sitting, f"{ref}/1", {"points": {"c": 0}, "comment": "Well tried.\nSay why, Ada."})
+    put(school.client, sitting, f"{ref}/2", {"points": {"c": 3}, "comment": "Say why, perhaps"})
+    release(school.teacher, sitting, Shown(True, False))
+    first, second = (own(sitting.school_class, f"Student{at}") for at in (1, 2))
+    (shown,) = first.get(f"/api/v1/portal/sittings/{sitting.pk}/result").json()["questions"][0]["next"]
+    assert (shown["follow_up"], shown["material"]["title"]) == (more["follow_up"], "Reasons: ஏன்?")
+    assert second.get(f"/api/v1/portal/sittings/{sitting.pk}/result").json()["questions"][0]["next"] == []
+
+    # A level that is not one of the question, and somebody else's material, belong to no comment.
+    wrong = {**body, "points": 2}
+    school.client.put(f"/api/v1/comments/{comment.pk}", wrong, content_type="application/json")
+    comment.refresh_from_db()
+    assert (comment.criterion, comment.points, comment.material) == ("", None, None)
+    other = {**body, "material": "00000000-0000-4000-8000-000000000000"}
+    refused = school.client.put(f"/api/v1/comments/{comment.pk}", other, content_type="application/json")
+    assert refused.status_code == 404

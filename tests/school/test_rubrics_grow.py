@@ -209,8 +209,16 @@ def test_a_criterion_that_several_questions_share_is_one_sum_and_what_waits_is_n
     assert shared() == []
     put(school.client, sitting, f"{named[2]}/1", {"points": {"x": 3}})
     assert shared() == [("Units", 5, 6, 2)]
+    full = school.client.get(f"/api/v1/sittings/{sitting.pk}/results/full").json()
+    assert full["students"][0]["criteria"] == [None, None]  # in the class's table a sum waits for all of its parts
     put(school.client, sitting, f"{named[1]}/1", {"points": {"why": 4, "units": 0.5}})
     assert shared() == [("Reasoning", 5, 8, 2), ("Units", 5.5, 8, 3)]
+    full = school.client.get(f"/api/v1/sittings/{sitting.pk}/results/full").json()
+    assert full["criteria"] == [{"name": "Reasoning", "of": 8}, {"name": "Units", "of": 8}]
+    assert full["students"][0]["criteria"] == [5, 5.5]
+    table = school.client.get(f"/api/v1/sittings/{sitting.pk}/results.csv?each=true").content.decode("utf-8-sig")
+    assert "Units, of 8" in table.splitlines()[0]
+    assert "5.5" in table.splitlines()[1]
     put(school.client, sitting, f"{named[1]}/waived", {"waived": True})
     assert shared() == [("Units", 5, 6, 2)]
     in_words = school.client.get(f"{eyes}?marks=false").json()

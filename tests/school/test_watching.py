@@ -30,7 +30,7 @@ SOUND = b"\x1a\x45\xdf\xa3" + bytes(range(256)) * 8
 
 
 def at(sitting: Sitting, path: str = "") -> str:
-    return f"/api/v1/sittings/{sitting.pk}/watching/{path}".rstrip("/")
+    return f"/api/v1/sittings/{sitting.pk}/marking/watching/{path}".rstrip("/")
 
 
 def give(client: Client, sitting: Sitting, desk: int, ref: str, says: float | None, **more: Any) -> Any:
@@ -57,27 +57,27 @@ def test_a_class_of_three_is_marked_while_it_speaks_and_marks_say_who_was_there(
     school: Staffroom, staffroom: Callable[[str], Staffroom]
 ) -> None:
     sitting = school.sitting([TALK, TALK], students=3)
-    one, two = refs(sitting)
+    first, second = refs(sitting)
     page = school.client.get(at(sitting)).json()
     assert (page["alone"], page["tasks"][0]["minutes"], len(page["students"])) == (True, 2, 3)
-    assert page["students"][0]["work"][one] == {"mark": None, "beside": False, "seconds": None, "evidence": []}
+    assert page["students"][0]["work"][first] == {"mark": None, "beside": False, "seconds": None, "evidence": []}
 
     # A draft says that somebody is here; the last mark, that all of it is in. Nobody is let in by it.
-    drafted = give(school.client, sitting, 1, one, None, draft=True, seconds=75).json()
-    assert (drafted["work"][one]["mark"]["state"], drafted["work"][one]["seconds"]) == ("draft", 75)
+    drafted = give(school.client, sitting, 1, first, None, draft=True, seconds=75).json()
+    assert (drafted["work"][first]["mark"]["state"], drafted["work"][first]["seconds"]) == ("draft", 75)
     sitting.refresh_from_db()
     assert (sitting.state, states(sitting)) == (SittingState.PAUSED, ["working", "expected", "expected"])
-    assert give(school.client, sitting, 1, one, 4).json()["work"][one]["seconds"] == 75
-    give(school.client, sitting, 1, two, 2)
+    assert give(school.client, sitting, 1, first, 4).json()["work"][first]["seconds"] == 75
+    give(school.client, sitting, 1, second, 2)
     services.mark_absence(sitting, seat_at(sitting, 2), SeatState.ABSENT)
-    give(school.client, sitting, 2, one, 3)
+    give(school.client, sitting, 2, first, 3)
     assert states(sitting) == ["handed in", "working", "expected"]
 
     # Two who watch the same student: neither covers the other, and a person chooses.
-    second = colleague(school, staffroom, sitting)
-    beside = give(second, sitting, 1, one, 1).json()["work"][one]
+    ben = colleague(school, staffroom, sitting)
+    beside = give(ben, sitting, 1, first, 1).json()["work"][first]
     assert (beside["mark"]["points"]["says"], beside["mark"]["mine"], beside["beside"]) == (4, False, True)
-    assert give(school.client, sitting, 1, one, 9).status_code == 422
+    assert give(school.client, sitting, 1, first, 9).status_code == 422
 
     services.close_sitting(sitting)
     assert states(sitting) == ["handed in", "handed in", "absent"]
@@ -90,10 +90,10 @@ def test_evidence_is_kept_heard_and_written_on_and_never_takes_a_mark_away(schoo
     sitting = school.sitting([TALK], students=2)
     (talk,) = refs(sitting)
     give(school.client, sitting, 1, talk, 3)
-    kept = keep(school.client, sitting, 1, talk, "பேச்சு 1.weba").json()["work"][talk]
-    assert (kept["mark"]["points"]["says"], kept["evidence"][0]["kind"]) == (3, "sound")
-    kept = keep(school.client, sitting, 1, talk, "pose.png", white()).json()["work"][talk]
-    assert [line["name"] for line in kept["evidence"]] == ["பேச்சு 1.weba", "pose.png"]
+    shows = keep(school.client, sitting, 1, talk, "பேச்சு 1.weba").json()["work"][talk]
+    assert (shows["mark"]["points"]["says"], shows["evidence"][0]["kind"]) == (3, "sound")
+    shows = keep(school.client, sitting, 1, talk, "pose.png", white()).json()["work"][talk]
+    assert [line["name"] for line in shows["evidence"]] == ["பேச்சு 1.weba", "pose.png"]
     for name, data, says in (
         ("talk.exe", SOUND, "is not taken here"),
         ("talk.weba", b"no sound", "is not what its ending says"),
@@ -106,7 +106,7 @@ def test_evidence_is_kept_heard_and_written_on_and_never_takes_a_mark_away(schoo
     desk = f"/api/v1/sittings/{sitting.pk}/marking/{talk}/1"
     answer = school.client.get(desk).json()
     assert (answer["mark"]["points"]["says"], [file["name"] for file in answer["files"]][1]) == (3, "pose.png")
-    player = at(sitting, f"{seat_at(sitting, 1)}/evidence/{kept['evidence'][0]['file']}")
+    player = at(sitting, f"{seat_at(sitting, 1)}/evidence/{shows['evidence'][0]['file']}")
     for address in (f"{desk}/files/1/played", player):
         part = school.client.get(address, headers={"Range": "bytes=4-9"})
         assert (part.status_code, part.content, part["Content-Type"]) == (206, SOUND[4:10], "audio/webm")
@@ -116,7 +116,7 @@ def test_evidence_is_kept_heard_and_written_on_and_never_takes_a_mark_away(schoo
         beyond = school.client.get(address, headers={"Range": f"bytes={len(SOUND)}-"})
         assert beyond.status_code == 200
     assert change(school.client, sitting, f"{talk}/1", remark({**TICK, "file": 2})).status_code == 200
-    first, picture = (line["file"] for line in kept["evidence"])
+    first, picture = (line["file"] for line in shows["evidence"])
     for file in (first, picture):
         written_on = school.client.delete(at(sitting, f"{seat_at(sitting, 1)}/{talk}/evidence/{file}"))
         assert "Somebody has written on it" in written_on.json()["detail"]

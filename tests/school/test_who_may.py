@@ -185,7 +185,7 @@ def call(client: Client, method: str, path: str, named: dict[str, str], body: An
     if "/marks" in path or "/one-to-one" in path:
         named = named | {"sitting_id": named["marks_id"]}
     filled = re.sub(r"\{(\w+)\}", lambda found: named[found[1]], path)
-    if path.endswith("/away/look"):
+    if path.endswith(("/away/look", "/evidence")):
         return client.post(filled, {"file": SimpleUploadedFile("a.zip", b"PK")})
     return (
         getattr(client, method)(filled, body, content_type="application/json")

@@ -121,10 +121,10 @@ def played(request: HttpRequest, file: tuple[Path, str]) -> HttpResponse | FileR
 
 def _part(wanted: str, size: int) -> tuple[int, int] | None:
     """The first and last byte that are asked for; None for the whole, which may always be sent instead."""
-    found = re.fullmatch(r"bytes=(\d*)-(\d*)", wanted)
-    if found is None or size == 0:
+    matched = re.fullmatch(r"bytes=(\d*)-(\d*)", wanted)
+    if matched is None or size == 0:
         return None
-    start, end = found.groups()
+    start, end = matched.groups()
     if start:
         first, last = int(start), min(int(end or size - 1), size - 1)
     elif end:

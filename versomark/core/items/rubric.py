@@ -158,6 +158,11 @@ class AcrossQuestions(NamedTuple):
     questions: int
 
 
+def same_name(name: str) -> str:
+    """By which criteria of several questions are one: their name, whatever its case and the space in it."""
+    return " ".join(name.split()).casefold()
+
+
 def across_questions(marked: Sequence[tuple[Rubric, Mapping[str, float]]]) -> list[AcrossQuestions]:
     """
     Criteria that several questions share by their name (“Spelling”, “Units”), each as one sum.
@@ -184,8 +189,8 @@ def across_questions(marked: Sequence[tuple[Rubric, Mapping[str, float]]]) -> li
     for rubric, points in marked:
         for criterion in rubric.criteria:
             if criterion.name.strip() and criterion.id in points:
-                key = " ".join(criterion.name.split()).casefold()
-                shared.setdefault(key, []).append((criterion.name.strip(), points[criterion.id], criterion.max))
+                part = (criterion.name.strip(), points[criterion.id], criterion.max)
+                shared.setdefault(same_name(criterion.name), []).append(part)
     return [
         AcrossQuestions(parts[0][0], sum(part[1] for part in parts), sum(part[2] for part in parts), len(parts))
         for parts in shared.values()

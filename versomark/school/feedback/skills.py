@@ -13,7 +13,7 @@ from versomark.core.response_table import ResponseTable
 from versomark.core.scoring import Band, corrected_totals, score
 from versomark.core.stats import known
 from versomark.core.stats.mastery import TOO_LITTLE, Mastery, mastery
-from versomark.school.bank.public import offered
+from versomark.school.bank.public import Material, offered
 from versomark.school.classes.public import Group, keep_group, places_of
 from versomark.school.delivery.public import Seat, SeatState, Sitting
 from versomark.school.errors import DomainError, NotFound
@@ -38,13 +38,11 @@ class Offered(BaseModel):
 
 def offered_in(sitting: Sitting, skills: Sequence[str]) -> dict[str, list[Offered]]:
     """By skill, of whoever gives the sitting."""
-    return {
-        skill: [
-            Offered(id=entry.pk, kind=entry.kind, title=entry.title, note=entry.note, link=entry.link, file=entry.file)
-            for entry in some
-        ]
-        for skill, some in offered(sitting.owner, skills).items()
-    }
+    return {skill: [offered_as(entry) for entry in some] for skill, some in offered(sitting.owner, skills).items()}
+
+
+def offered_as(entry: Material) -> Offered:
+    return Offered(id=entry.pk, kind=entry.kind, title=entry.title, note=entry.note, link=entry.link, file=entry.file)
 
 
 class SkillCell(BaseModel):

@@ -19,6 +19,7 @@ from versomark.core.text import RichText
 from versomark.school.delivery.public import Seat, Sitting
 from versomark.school.errors import NotFound
 from versomark.school.grading.public import (
+    GoesWith,
     Mark,
     MarkAsked,
     MarkingPass,
@@ -27,6 +28,7 @@ from versomark.school.grading.public import (
     Shown,
     adjustments_in,
     current_mark,
+    goes_with,
     marks_by_pass,
     may_ask,
     moved_by,
@@ -44,7 +46,7 @@ from versomark.school.responses.public import responses_of
 from versomark.school.room.public import not_asked
 
 from .services import settings_of
-from .skills import Offered, mastery_in, offered_in
+from .skills import Offered, mastery_in, offered_as, offered_in
 
 Verdict = Literal["right", "partly right", "not right", "nothing given", "to be marked", "left out", "not chosen"]
 VERDICT_WORDS: dict[Verdict, str] = {
@@ -93,6 +95,13 @@ class ShownAsked(BaseModel):
     by: str
 
 
+class ShownNext(BaseModel):
+    """What goes with a comment, to go on with."""
+
+    follow_up: str
+    material: Offered | None
+
+
 class ShownQuestion(BaseModel):
     item: str
     number: int
@@ -111,6 +120,7 @@ class ShownQuestion(BaseModel):
     where no marks are shown."""
     levels: list[ShownLevel]
     comment: str
+    next: list[ShownNext]
     remarks: list[ShownRemark]
     files: list[ShownFile]
     """As they were handed in."""
@@ -184,7 +194,7 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
     result = results_in(sitting, [seat.pk])[0]
     overall = seat.overall_comments.first()
     shows_total = shown.marks and not is_total_held(seat, result.waiting)
-    questions, marked = [], list[tuple[Rubric, Mapping[str, float]]]()
+    questions, marks_shown, marked = [], dict[str, Mark](), list[tuple[Rubric, Mapping[str, float]]]()
     asked = {ref: _asked(entry) for ref, entry in questions_of(seat).items()} if shown.marks else {}
     # Numbers and letters as they stood on this student's paper, whatever form that was.
     rubrics = with_rubrics_of_now(sitting)
@@ -194,6 +204,8 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
         if item.ref in rubrics and isinstance(item.content, ByRubric):
             item = rubrics[item.ref]
         mark = current_mark(turns, seat.pk, item.ref) if item.ref in judged.marks.get(str(seat.pk), ()) else None
+        if mark is not None:
+            marks_shown[item.ref] = mark
         if mark is not None and isinstance(item.content, ByRubric) and item.ref in earned:
             marked.append((item.content.rubric, mark.points))
         stimulus = edition.stimulus_of(item) if item.stimulus else None
@@ -205,6 +217,13 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
         files = [ShownFile(id=entry.pk, name=entry.name) for entry in returned_to(seat, item.ref)] if mark else []
         moved = _moved(adjustments, seat, item, mark) if mark and shown.marks else 0.0
         questions.append(question.model_copy(update={"returned": files, "moved": moved, "asked": asked.get(item.ref)}))
+    more = goes_with(marks_shown)
+    questions = [
+        question.model_copy(update={"next": [_next(entry) for entry in more[question.item]]})
+        if question.item in more
+        else question
+        for question in questions
+    ]
     return StudentResult(
         title=edition.title,
         student=seat.student.short_name,
@@ -220,6 +239,10 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
         questions=questions,
         ask_until=window_of(sitting) if shown.marks and may_ask(seat) else None,
     )
+
+
+def _next(entry: GoesWith) -> ShownNext:
+    return ShownNext(follow_up=entry.follow_up, material=offered_as(entry.material) if entry.material else None)
 
 
 def _asked(entry: MarkAsked) -> ShownAsked:
@@ -314,6 +337,7 @@ def _question(
         of=earned[1] if earned and shown.marks else None,
         levels=_levels(content, mark, shown) if mark and isinstance(content, ByRubric) else [],
         comment=mark.comment if mark else "",
+        next=[],
         remarks=[
             ShownRemark(
                 place=PLACES.validate_python(entry.place),

@@ -142,6 +142,7 @@ def marking(request: HttpRequest, sitting_id: int, turn: TurnName = "first") -> 
                 stimulus=stimulus.body if (stimulus := edition.stimulus_of(item) if item.stimulus else None) else "",
                 waived=ref in out,
                 comments=_comments(request, ref),
+                level_comments=comment_bank.offered_with_levels(teacher, ref),
             )
             for ref, item in items.items()
         ],

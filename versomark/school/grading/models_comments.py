@@ -5,6 +5,7 @@ import re
 from django.db import models
 
 from versomark.school.accounts.models import Department, Teacher
+from versomark.school.bank.models import Material
 from versomark.school.delivery.models import Seat
 
 
@@ -17,6 +18,12 @@ class OwnComment(models.Model):
     department = models.ForeignKey(Department, null=True, blank=True, on_delete=models.SET_NULL, related_name="+")
     """Whose members are offered it too."""
     text = models.CharField(max_length=400)
+    criterion = models.CharField(max_length=36, blank=True)
+    points = models.FloatField(null=True, blank=True)
+    """The level of the question's rubric with which it is offered; empty and null for any."""
+    material = models.ForeignKey(Material, null=True, blank=True, on_delete=models.SET_NULL, related_name="+")
+    follow_up = models.CharField(max_length=400, blank=True)
+    """What its student is given to go on with: something of the teacher's, and a question to try next."""
     used = models.PositiveIntegerField(default=1)
 
     class Meta:
@@ -25,6 +32,12 @@ class OwnComment(models.Model):
 
     def __str__(self) -> str:
         return self.text
+
+    def stands_in(self, comment: str) -> bool:
+        """Whether a mark says it, as it is or with its places filled."""
+        places = self.places
+        lines = [line.strip() for line in comment.splitlines()]
+        return any(places.fullmatch(line) if places else line == self.text for line in lines)
 
     @property
     def places(self) -> re.Pattern[str] | None:

@@ -12,7 +12,7 @@ from versomark.school.accounts.public import Teacher, colleagues_of
 from versomark.school.delivery.public import Seat, Sitting
 
 from . import numbers, pile_checks, piles, services, work
-from .comment_bank import offered_to
+from .comment_bank import offered_to, offered_with_levels
 from .models import CurrentMark, Mark, MarkingPass, MarkState, Pile, PileHold, PileMarker, PileNames
 from .queries import Place, by_hand, scaled, waiting_in, waived_in, with_rubrics_of_now
 from .schemas import MarkingEntry, MarkingItem
@@ -290,6 +290,7 @@ def _items(marker: PileMarker, sitting: Sitting, waived: frozenset[str]) -> list
             stimulus=stimulus.body if (stimulus := edition.stimulus_of(item) if item.stimulus else None) else "",
             waived=ref in waived,
             comments=offered_to(marker.teacher, ref),
+            level_comments=offered_with_levels(marker.teacher, ref),
         )
         for ref, item in with_rubrics_of_now(sitting).items()
         if isinstance(item.content, ByRubric)

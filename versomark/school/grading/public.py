@@ -3,6 +3,7 @@
 The one module of this domain that others import, with `schemas` for what they send as JSON.
 """
 
+from .comment_bank import GoesWith, goes_with
 from .key_decisions import is_of_weights, keys_in
 from .mark_questions import (
     MarkAsked,
@@ -81,6 +82,7 @@ __all__ = [
     "MOST_SET",
     "ExcludedStudent",
     "Filling",
+    "GoesWith",
     "HiddenNames",
     "Lateness",
     "ManualTotal",
@@ -113,6 +115,7 @@ __all__ = [
     "file_of",
     "fill_empty",
     "give",
+    "goes_with",
     "handwriting_of",
     "in_other_hands",
     "is_of_weights",

@@ -47,6 +47,12 @@ class WaitingSitting(Schema):
     """The first question in which something is typed that a key judges; empty where there is none."""
 
 
+class LevelComment(Schema):
+    text: str
+    criterion: str
+    points: float
+
+
 class MarkingItem(Schema):
     ref: str
     number: int
@@ -58,6 +64,8 @@ class MarkingItem(Schema):
     waived: bool
     comments: list[str]
     """One's own on this question, most used first."""
+    level_comments: list[LevelComment]
+    """Of those, the ones that go with one level."""
 
 
 class MarkingEntry(BaseModel):

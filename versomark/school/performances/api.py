@@ -23,7 +23,7 @@ def _sitting(request: HttpRequest, sitting_id: int) -> tuple[Teacher, Sitting]:
     return teacher, sitting_of(teacher, sitting_id, "mark")
 
 
-@router.get("/sittings/{int:sitting_id}/watching", response=WatchPage)
+@router.get("/sittings/{int:sitting_id}/marking/watching", response=WatchPage)
 def watching(request: HttpRequest, sitting_id: int, turn: ReadingName = "first") -> HttpResponse:
     """The tasks that are marked while they are done, and what each student has shown."""
     teacher, sitting = _sitting(request, sitting_id)
@@ -54,7 +54,7 @@ def watching(request: HttpRequest, sitting_id: int, turn: ReadingName = "first")
     )
 
 
-@router.put("/sittings/{int:sitting_id}/watching/{int:seat_id}/{item}", response=WatchedStudent)
+@router.put("/sittings/{int:sitting_id}/marking/watching/{int:seat_id}/{item}", response=WatchedStudent)
 def mark(request: HttpRequest, sitting_id: int, seat_id: int, item: str, body: WatchedMarkBody) -> HttpResponse:
     """What was shown earns so many points; a draft while something is open."""
     teacher, sitting = _sitting(request, sitting_id)
@@ -63,7 +63,7 @@ def mark(request: HttpRequest, sitting_id: int, seat_id: int, item: str, body: W
     return _student(teacher, sitting, body.turn, seat_id)
 
 
-@router.post("/sittings/{int:sitting_id}/watching/{int:seat_id}/{item}/evidence", response=WatchedStudent)
+@router.post("/sittings/{int:sitting_id}/marking/watching/{int:seat_id}/{item}/evidence", response=WatchedStudent)
 def take_evidence(
     request: HttpRequest,
     sitting_id: int,
@@ -79,7 +79,7 @@ def take_evidence(
 
 
 @router.delete(
-    "/sittings/{int:sitting_id}/watching/{int:seat_id}/{item}/evidence/{uuid:file_id}", response=WatchedStudent
+    "/sittings/{int:sitting_id}/marking/watching/{int:seat_id}/{item}/evidence/{uuid:file_id}", response=WatchedStudent
 )
 def take_away_evidence(
     request: HttpRequest, sitting_id: int, seat_id: int, item: str, file_id: UUID, turn: ReadingName = "first"
@@ -90,7 +90,7 @@ def take_away_evidence(
     return _student(teacher, sitting, turn, seat_id)
 
 
-@router.get("/sittings/{int:sitting_id}/watching/{int:seat_id}/evidence/{uuid:file_id}", response={200: None})
+@router.get("/sittings/{int:sitting_id}/marking/watching/{int:seat_id}/evidence/{uuid:file_id}", response={200: None})
 def evidence(request: HttpRequest, sitting_id: int, seat_id: int, file_id: UUID) -> HttpResponse | FileResponse:
     """To hear or to look at."""
     sitting = _sitting(request, sitting_id)[1]

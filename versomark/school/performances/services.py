@@ -206,7 +206,7 @@ def _came(seat: Seat) -> None:
     if not is_alone(sitting):
         return
     marks = current_marks(sitting, [seat.pk])
-    done = [ref for ref in tasks_of(sitting) if (found := marks.get((seat.pk, ref))) and found.state == MarkState.KEPT]
+    done = [ref for ref in tasks_of(sitting) if (mark := marks.get((seat.pk, ref))) and mark.state == MarkState.KEPT]
     if seat.state in AWAY:
         seat.state, seat.ended_by_closing = SeatState.EXPECTED, False
         seat.save(update_fields=["state", "ended_by_closing"])

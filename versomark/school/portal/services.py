@@ -129,8 +129,10 @@ def handed_in_file(student: Student, sitting_id: int, file_id: UUID) -> HandedIn
 
 
 def material_of(student: Student, sitting_id: int, material_id: UUID) -> Material:
-    """Something that was offered to them beside a skill of a result they may see."""
-    offered = {material.id for skill in result_of(student, sitting_id).skills for material in skill.materials}
+    """Something that was offered to them beside a skill or a comment of a result they may see."""
+    result = result_of(student, sitting_id)
+    offered = {material.id for skill in result.skills for material in skill.materials}
+    offered |= {entry.material.id for question in result.questions for entry in question.next if entry.material}
     material = Material.objects.filter(pk=material_id).first() if material_id in offered else None
     if material is None:
         raise NotFound(_("material"))

@@ -4,7 +4,7 @@ of its page, with family name, given name, number and desk in columns of their o
 from collections.abc import Collection, Sequence
 from typing import Literal
 
-from versomark.core.language import _
+from versomark.core.language import _, in_figures
 from versomark.school.classes.public import SchoolClass, Student, places_of
 from versomark.school.delivery.public import Seat, Sitting
 from versomark.school.errors import DomainError
@@ -51,6 +51,7 @@ def results_table(
     full = in_full(sitting) if each or comments else None
     in_full_of = {student.seat: student for student in full.students} if full else {}
     questions = full.questions if full and each else []
+    criteria = full.criteria if full and each else []
     columns = [
         *who_columns(),
         Column("total", _("Total"), "marks"),
@@ -60,6 +61,10 @@ def results_table(
             # The label alone, as the table of marks has it, so that what was saved can come in again.
             Column(f"q{q.number}", q.label, "marks")
             for q in questions
+        ),
+        *(
+            Column(f"c{at}", _("{name}, of {of}", name=criterion.name, of=in_figures(criterion.of, "g")), "marks")
+            for at, criterion in enumerate(criteria, start=1)
         ),
         Column("state", _("State"), "choice"),
         Column("waiting", _("Answers not marked"), "number"),
@@ -85,6 +90,7 @@ def results_table(
                 result.of,
                 share,
                 *(own.marks[at] if own else None for at in range(len(questions))),
+                *(own.criteria[at] if own else None for at in range(len(criteria))),
                 result.seat.state,
                 float(result.waiting) if result.waiting else None,
                 result.lost or None,

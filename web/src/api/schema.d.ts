@@ -3076,6 +3076,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sittings/{sitting_id}/marking/watching": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Watching
+         * @description The tasks that are marked while they are done, and what each student has shown.
+         */
+        get: operations["versomark_school_performances_api_watching"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/marking/watching/{seat_id}/{item}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Mark
+         * @description What was shown earns so many points; a draft while something is open.
+         */
+        put: operations["versomark_school_performances_api_mark"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/marking/watching/{seat_id}/{item}/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Evidence
+         * @description Keep a sound, a picture or a film.
+         */
+        post: operations["versomark_school_performances_api_take_evidence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/marking/watching/{seat_id}/{item}/evidence/{file_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Away Evidence
+         * @description It belongs to what was shown no more.
+         */
+        delete: operations["versomark_school_performances_api_take_away_evidence"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/marking/watching/{seat_id}/evidence/{file_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Evidence
+         * @description To hear or to look at.
+         */
+        get: operations["versomark_school_performances_api_evidence"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/marking": {
         parameters: {
             query?: never;
@@ -4090,106 +4190,6 @@ export interface paths {
          * @description The first marks count alone again.
          */
         delete: operations["versomark_school_grading_api_second_marking_end_second"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/sittings/{sitting_id}/watching": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Watching
-         * @description The tasks that are marked while they are done, and what each student has shown.
-         */
-        get: operations["versomark_school_performances_api_watching"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/sittings/{sitting_id}/watching/{seat_id}/{item}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /**
-         * Mark
-         * @description What was shown earns so many points; a draft while something is open.
-         */
-        put: operations["versomark_school_performances_api_mark"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/sittings/{sitting_id}/watching/{seat_id}/{item}/evidence": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Take Evidence
-         * @description Keep a sound, a picture or a film.
-         */
-        post: operations["versomark_school_performances_api_take_evidence"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/sittings/{sitting_id}/watching/{seat_id}/{item}/evidence/{file_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /**
-         * Take Away Evidence
-         * @description It belongs to what was shown no more.
-         */
-        delete: operations["versomark_school_performances_api_take_away_evidence"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/sittings/{sitting_id}/watching/{seat_id}/evidence/{file_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Evidence
-         * @description To hear or to look at.
-         */
-        get: operations["versomark_school_performances_api_evidence"];
-        put?: never;
-        post?: never;
-        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -10910,6 +10910,138 @@ export interface components {
             /** Answer */
             answer: string;
         };
+        /** EvidenceLine */
+        EvidenceLine: {
+            /** File */
+            file: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "sound" | "picture" | "film";
+            /** Bytes */
+            bytes: number;
+        };
+        /** WatchPage */
+        WatchPage: {
+            /** Sitting */
+            sitting: number;
+            /** Title */
+            title: string;
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** State */
+            state: string;
+            /** Alone */
+            alone: boolean;
+            /** Tasks */
+            tasks: components["schemas"]["WatchedTask"][];
+            /** Students */
+            students: components["schemas"]["WatchedStudent"][];
+            /**
+             * Turn
+             * @enum {string}
+             */
+            turn: "first" | "second";
+            /** Second */
+            second: boolean;
+        };
+        /** WatchedMark */
+        WatchedMark: {
+            /** Id */
+            id: number;
+            /** Points */
+            points: {
+                [key: string]: number;
+            };
+            /** Comment */
+            comment: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "draft" | "kept";
+            /** By */
+            by: string;
+            /** Mine */
+            mine: boolean;
+        };
+        /** WatchedStudent */
+        WatchedStudent: {
+            /** Seat */
+            seat: number;
+            /** Desk */
+            desk: number;
+            /** Name */
+            name: string;
+            /**
+             * Away
+             * @enum {string}
+             */
+            away: "" | "absent" | "excused";
+            /** Work */
+            work: {
+                [key: string]: components["schemas"]["WatchedWork"];
+            };
+        };
+        /** WatchedTask */
+        WatchedTask: {
+            /** Ref */
+            ref: string;
+            /** Number */
+            number: number;
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Minutes */
+            minutes: number;
+            rubric: components["schemas"]["Rubric"];
+        };
+        /**
+         * WatchedWork
+         * @description What one student showed for one task.
+         */
+        WatchedWork: {
+            mark: components["schemas"]["WatchedMark"] | null;
+            /** Beside */
+            beside: boolean;
+            /** Seconds */
+            seconds: number | null;
+            /** Evidence */
+            evidence: components["schemas"]["EvidenceLine"][];
+        };
+        /** WatchedMarkBody */
+        WatchedMarkBody: {
+            /** Points */
+            points: {
+                [key: string]: number;
+            };
+            /**
+             * Comment
+             * @default
+             */
+            comment: string;
+            /**
+             * Draft
+             * @default false
+             */
+            draft: boolean;
+            /** Seen */
+            seen?: number | null;
+            /**
+             * Turn
+             * @default first
+             * @enum {string}
+             */
+            turn: "first" | "second";
+            /** Seconds */
+            seconds?: number | null;
+        };
         /** WaitingItem */
         WaitingItem: {
             /** Ref */
@@ -10949,6 +11081,15 @@ export interface components {
             pile: number | null;
             /** Typed */
             typed: string;
+        };
+        /** LevelComment */
+        LevelComment: {
+            /** Text */
+            text: string;
+            /** Criterion */
+            criterion: string;
+            /** Points */
+            points: number;
         };
         /**
          * MarkingEntry
@@ -10996,6 +11137,8 @@ export interface components {
             waived: boolean;
             /** Comments */
             comments: string[];
+            /** Level Comments */
+            level_comments: components["schemas"]["LevelComment"][];
         };
         /** MarkingPage */
         MarkingPage: {
@@ -11579,6 +11722,17 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** CommentLevel */
+        CommentLevel: {
+            /** Criterion */
+            criterion: string;
+            /** Name */
+            name: string;
+            /** Points */
+            points: number;
+            /** Words */
+            words: string;
+        };
         /** CommentLine */
         CommentLine: {
             /** Id */
@@ -11597,6 +11751,26 @@ export interface components {
             department: number | null;
             /** Department Name */
             department_name: string;
+            /** Criterion */
+            criterion: string;
+            /** Points */
+            points: number | null;
+            /** Levels */
+            levels: components["schemas"]["CommentLevel"][];
+            /** Material */
+            material: string | null;
+            /** Follow Up */
+            follow_up: string;
+        };
+        /** CommentMaterial */
+        CommentMaterial: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Title */
+            title: string;
         };
         /** CommentPage */
         CommentPage: {
@@ -11604,6 +11778,8 @@ export interface components {
             comments: components["schemas"]["CommentLine"][];
             /** Departments */
             departments: components["schemas"]["CommentDepartment"][];
+            /** Materials */
+            materials: components["schemas"]["CommentMaterial"][];
             /**
              * Changed
              * @default 0
@@ -11621,6 +11797,20 @@ export interface components {
             every_question: boolean;
             /** Department */
             department?: number | null;
+            /**
+             * Criterion
+             * @default
+             */
+            criterion: string;
+            /** Points */
+            points?: number | null;
+            /** Material */
+            material?: string | null;
+            /**
+             * Follow Up
+             * @default
+             */
+            follow_up: string;
         };
         /**
          * PileLine
@@ -12407,138 +12597,6 @@ export interface components {
             /** Questions */
             questions: components["schemas"]["QuestionCompared"][];
         };
-        /** EvidenceLine */
-        EvidenceLine: {
-            /** File */
-            file: string;
-            /** Name */
-            name: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "sound" | "picture" | "film";
-            /** Bytes */
-            bytes: number;
-        };
-        /** WatchPage */
-        WatchPage: {
-            /** Sitting */
-            sitting: number;
-            /** Title */
-            title: string;
-            /** Class Id */
-            class_id: number;
-            /** Class Name */
-            class_name: string;
-            /** State */
-            state: string;
-            /** Alone */
-            alone: boolean;
-            /** Tasks */
-            tasks: components["schemas"]["WatchedTask"][];
-            /** Students */
-            students: components["schemas"]["WatchedStudent"][];
-            /**
-             * Turn
-             * @enum {string}
-             */
-            turn: "first" | "second";
-            /** Second */
-            second: boolean;
-        };
-        /** WatchedMark */
-        WatchedMark: {
-            /** Id */
-            id: number;
-            /** Points */
-            points: {
-                [key: string]: number;
-            };
-            /** Comment */
-            comment: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "draft" | "kept";
-            /** By */
-            by: string;
-            /** Mine */
-            mine: boolean;
-        };
-        /** WatchedStudent */
-        WatchedStudent: {
-            /** Seat */
-            seat: number;
-            /** Desk */
-            desk: number;
-            /** Name */
-            name: string;
-            /**
-             * Away
-             * @enum {string}
-             */
-            away: "" | "absent" | "excused";
-            /** Work */
-            work: {
-                [key: string]: components["schemas"]["WatchedWork"];
-            };
-        };
-        /** WatchedTask */
-        WatchedTask: {
-            /** Ref */
-            ref: string;
-            /** Number */
-            number: number;
-            /** Stem */
-            stem: string;
-            /** Marks */
-            marks: number;
-            /** Minutes */
-            minutes: number;
-            rubric: components["schemas"]["Rubric"];
-        };
-        /**
-         * WatchedWork
-         * @description What one student showed for one task.
-         */
-        WatchedWork: {
-            mark: components["schemas"]["WatchedMark"] | null;
-            /** Beside */
-            beside: boolean;
-            /** Seconds */
-            seconds: number | null;
-            /** Evidence */
-            evidence: components["schemas"]["EvidenceLine"][];
-        };
-        /** WatchedMarkBody */
-        WatchedMarkBody: {
-            /** Points */
-            points: {
-                [key: string]: number;
-            };
-            /**
-             * Comment
-             * @default
-             */
-            comment: string;
-            /**
-             * Draft
-             * @default false
-             */
-            draft: boolean;
-            /** Seen */
-            seen?: number | null;
-            /**
-             * Turn
-             * @default first
-             * @enum {string}
-             */
-            turn: "first" | "second";
-            /** Seconds */
-            seconds?: number | null;
-        };
         /** AlikeLine */
         AlikeLine: {
             /** Part */
@@ -12818,6 +12876,16 @@ export interface components {
             /** Share */
             share: number;
         };
+        /**
+         * FullCriterion
+         * @description What several questions are marked for, as one sum.
+         */
+        FullCriterion: {
+            /** Name */
+            name: string;
+            /** Of */
+            of: number;
+        };
         /** FullQuestion */
         FullQuestion: {
             /** Number */
@@ -12833,6 +12901,8 @@ export interface components {
             seat: number;
             /** Marks */
             marks: (number | null)[];
+            /** Criteria */
+            criteria: (number | null)[];
             /** Said */
             said: string[];
             /** Comment */
@@ -12842,6 +12912,8 @@ export interface components {
         InFull: {
             /** Questions */
             questions: components["schemas"]["FullQuestion"][];
+            /** Criteria */
+            criteria: components["schemas"]["FullCriterion"][];
             /** Students */
             students: components["schemas"]["FullStudent"][];
         };
@@ -12949,6 +13021,15 @@ export interface components {
             /** Of */
             of: number | null;
         };
+        /**
+         * ShownNext
+         * @description What goes with a comment, to go on with.
+         */
+        ShownNext: {
+            /** Follow Up */
+            follow_up: string;
+            material: components["schemas"]["Offered"] | null;
+        };
         /** ShownQuestion */
         ShownQuestion: {
             /** Item */
@@ -12980,6 +13061,8 @@ export interface components {
             levels: components["schemas"]["ShownLevel"][];
             /** Comment */
             comment: string;
+            /** Next */
+            next: components["schemas"]["ShownNext"][];
             /** Remarks */
             remarks: components["schemas"]["ShownRemark"][];
             /** Files */
@@ -22047,6 +22130,188 @@ export interface operations {
             };
         };
     };
+    versomark_school_performances_api_watching: {
+        parameters: {
+            query?: {
+                turn?: "first" | "second";
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_performances_api_mark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                seat_id: number;
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WatchedMarkBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchedStudent"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_performances_api_take_evidence: {
+        parameters: {
+            query?: {
+                turn?: "first" | "second";
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+                seat_id: number;
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchedStudent"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_performances_api_take_away_evidence: {
+        parameters: {
+            query?: {
+                turn?: "first" | "second";
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+                seat_id: number;
+                item: string;
+                file_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchedStudent"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_performances_api_evidence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                seat_id: number;
+                file_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     versomark_school_grading_api_waiting: {
         parameters: {
             query?: never;
@@ -24248,188 +24513,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Done"];
                 };
-            };
-            /** @description Refused, with the reason. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    versomark_school_performances_api_watching: {
-        parameters: {
-            query?: {
-                turn?: "first" | "second";
-            };
-            header?: never;
-            path: {
-                sitting_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WatchPage"];
-                };
-            };
-            /** @description Refused, with the reason. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    versomark_school_performances_api_mark: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                sitting_id: number;
-                seat_id: number;
-                item: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["WatchedMarkBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WatchedStudent"];
-                };
-            };
-            /** @description Refused, with the reason. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    versomark_school_performances_api_take_evidence: {
-        parameters: {
-            query?: {
-                turn?: "first" | "second";
-            };
-            header?: never;
-            path: {
-                sitting_id: number;
-                seat_id: number;
-                item: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": {
-                    /**
-                     * File
-                     * Format: binary
-                     */
-                    file: string;
-                };
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WatchedStudent"];
-                };
-            };
-            /** @description Refused, with the reason. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    versomark_school_performances_api_take_away_evidence: {
-        parameters: {
-            query?: {
-                turn?: "first" | "second";
-            };
-            header?: never;
-            path: {
-                sitting_id: number;
-                seat_id: number;
-                item: string;
-                file_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WatchedStudent"];
-                };
-            };
-            /** @description Refused, with the reason. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    versomark_school_performances_api_evidence: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                sitting_id: number;
-                seat_id: number;
-                file_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
             /** @description Refused, with the reason. */
             default: {

@@ -61,7 +61,7 @@ export function ResultPaper({ result, files, material, asking }: PaperProps) {
       <ol className="mt-6">
         {result.questions.map((question) => (
           <li key={question.number} className="border-t border-hairline py-4">
-            <OneQuestion question={question} files={files} />
+            <OneQuestion question={question} files={files} material={material} />
             <Asked question={question} until={result.ask_until} asking={asking} />
           </li>
         ))}
@@ -154,7 +154,9 @@ const SIGNS: Record<Question["verdict"], string> = {
   "not chosen": "–",
 };
 
-function OneQuestion({ question, files }: { question: Question; files: PaperProps["files"] }) {
+type OneProps = { question: Question; files: PaperProps["files"]; material: PaperProps["material"] };
+
+function OneQuestion({ question, files, material }: OneProps) {
   const { gave, text } = question;
   return (
     <>
@@ -231,6 +233,16 @@ function OneQuestion({ question, files }: { question: Question; files: PaperProp
       {question.comment && (
         <p className="mt-2 border-s-2 border-iris bg-iris-wash px-3 py-2 whitespace-pre-line">{question.comment}</p>
       )}
+      {question.next.map((one) => (
+        <div key={`${one.follow_up} ${one.material?.id}`} className="mt-2 border-s-2 border-iris px-3 text-base">
+          {one.follow_up && (
+            <p dir="auto">
+              <span className="text-graphite">{t`To try next:`}</span> {one.follow_up}
+            </p>
+          )}
+          {one.material && <OfferedList materials={[one.material]} file={material} />}
+        </div>
+      ))}
     </>
   );
 }

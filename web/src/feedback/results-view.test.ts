@@ -61,7 +61,8 @@ test("what was said is the whole first, then question by question", () => {
       { number: 1, label: "1", of: 2 },
       { number: 2, label: "2b", of: 3 },
     ],
-    students: [{ seat: 1, marks: [2, null], said: ["", "Mind the unit."], comment: "Go on." }],
+    criteria: [],
+    students: [{ seat: 1, marks: [2, null], criteria: [], said: ["", "Mind the unit."], comment: "Go on." }],
   };
   expect(saidOf(full, 1)).toBe("Go on.\n2b: Mind the unit.");
   expect(saidOf(full, 9)).toBe("");

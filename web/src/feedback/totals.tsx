@@ -34,6 +34,7 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
   const members = page.groups.find((one) => one.key === group)?.students;
   const students = lookedAt(page.students, members ? new Set(members) : null, { order, below, group });
   const questions = each ? (full?.questions ?? []) : [];
+  const criteria = each ? (full?.criteria ?? []) : [];
   return (
     <>
       <Tools>
@@ -83,6 +84,7 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
                       : t`${begun(question.label, 16)}, of ${marks(question.of)}`,
                   right: true,
                 })),
+                ...criteria.map((one) => ({ label: t`${begun(one.name, 16)}, of ${marks(one.of)}`, right: true })),
                 ...(said ? [{ label: t`What was said` }] : []),
                 { label: t`Sees` },
                 { label: t`What to do`, silent: true },
@@ -113,6 +115,11 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
                     {questions.map((question, at) => (
                       <Cell key={question.number} right>
                         {marks(own?.marks[at] ?? null)}
+                      </Cell>
+                    ))}
+                    {criteria.map((criterion, at) => (
+                      <Cell key={criterion.name} right>
+                        {marks(own?.criteria[at] ?? null)}
                       </Cell>
                     ))}
                     {said && (

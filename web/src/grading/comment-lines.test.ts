@@ -1,7 +1,18 @@
 import { describe, expect, it, test } from "vitest";
-import { filled, offered, withComment, withLevel } from "./comment-lines";
+import { beside, filled, offered, withComment, withLevel } from "./comment-lines";
 
 const KNOWN = ["Say why it is the same.", "Name the path.", "Why equally?"];
+
+test("a comment of a level is offered with that level, before the others, and with no other one", () => {
+  const levels = [
+    { text: "Sound", criterion: "a", points: 2 },
+    { text: "Not shown", criterion: "a", points: 1 },
+  ];
+  const known = ["Well done", "Not shown", "Sound"];
+  expect(beside(known, levels, { a: 2 })).toEqual(["Sound", "Well done"]);
+  expect(beside(known, levels, { b: 2 })).toEqual(["Well done"]);
+  expect(beside(known, [], {})).toEqual(known);
+});
 
 describe("comments that come back by a few letters", () => {
   it("offers what holds the letters of the line that is typed, and all where nothing is", () => {

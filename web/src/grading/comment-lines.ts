@@ -13,6 +13,22 @@ export function offered(text: string, known: string[]): string[] {
   return known.filter((one) => !said.has(one) && one.toLowerCase().includes(typed)).slice(0, MOST);
 }
 
+/**
+ * The comments to offer beside these marks: those that go with a level that was given first, then those that go with
+ * any; one that goes with another level is not offered.
+ */
+export function beside(
+  known: string[],
+  levels: { text: string; criterion: string; points: number }[],
+  points: Record<string, number>,
+): string[] {
+  const fits = (text: string) => {
+    const level = levels.find((one) => one.text === text);
+    return level === undefined ? "any" : points[level.criterion] === level.points ? "given" : "other";
+  };
+  return [...known.filter((one) => fits(one) === "given"), ...known.filter((one) => fits(one) === "any")];
+}
+
 type Facts = { name: string; mark: string; criterion: string };
 
 /** A comment with its places filled: {name}, {mark}, {criterion}. Where the name is hidden, its place is closed. */

@@ -1,7 +1,9 @@
 import { t } from "@lingui/core/macro";
 import { type Ref, useState } from "react";
+import { Button } from "../ui/button";
 import { Field, TextArea } from "../ui/field";
 import { KeyCap } from "../ui/key-cap";
+import { useDictation } from "../ui/use-dictation";
 import { begun, offered, withComment } from "./comment-lines";
 
 type Props = {
@@ -19,6 +21,9 @@ export function Comment({ value, known, field, fill, onChange, onKeep }: Props) 
   const [typing, setTyping] = useState(false);
   const typed = begun(value, known);
   const fits = offered(value, known);
+  const dictation = useDictation(document.documentElement.lang || "en", (words) =>
+    onChange(value && !/\s$/.test(value) ? `${value} ${words}` : value + words),
+  );
   const take = (text: string) => onChange(withComment(value, known, fill(text)));
   return (
     <>
@@ -44,6 +49,15 @@ export function Comment({ value, known, field, fill, onChange, onKeep }: Props) 
           />
         )}
       </Field>
+      {dictation.can && (
+        <Button
+          variant="quiet"
+          aria-pressed={dictation.listens}
+          onClick={dictation.listens ? dictation.stop : dictation.start}
+        >
+          {dictation.listens ? t`Stop dictating` : t`Dictate`}
+        </Button>
+      )}
       {fits.length > 0 && (
         <section aria-label={t`Your comments on this question`} className="flex flex-wrap items-center gap-1.5">
           {typing && typed && <KeyCap>{t`Tab`}</KeyCap>}

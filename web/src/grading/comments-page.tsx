@@ -5,9 +5,10 @@ import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
-import { Choice, Field, Problem, TextArea } from "../ui/field";
+import { Choice, Field, Problem, TextArea, TextInput } from "../ui/field";
 import { Empty, Page, Region } from "../ui/split-page";
 import { useSay } from "../ui/undo";
+import { amount, begun } from "../ui/words";
 
 type CommentPageData = Schemas["CommentPage"];
 type Line = CommentPageData["comments"][number];
@@ -45,6 +46,7 @@ export function CommentsPage() {
             <Writing
               key={own.length}
               departments={page.departments}
+              materials={page.materials}
               onKeep={(body) => change.mutate(() => read(api.POST("/api/v1/comments", { body })))}
             />
           </Region>
@@ -56,9 +58,10 @@ export function CommentsPage() {
           <Region name={t`Yours`}>
             {own.map((one) => (
               <Own
-                key={`${one.id} ${one.text} ${one.department} ${one.every_question}`}
+                key={`${one.id} ${one.text} ${one.department} ${one.every_question} ${one.criterion} ${one.points} ${one.material} ${one.follow_up}`}
                 one={one}
                 departments={page.departments}
+                materials={page.materials}
                 onKeep={(body) =>
                   change.mutate(() =>
                     read(api.PUT("/api/v1/comments/{comment_id}", { params: { path: { comment_id: one.id } }, body })),
@@ -95,20 +98,33 @@ export function CommentsPage() {
 type OwnProps = {
   one: Line;
   departments: CommentPageData["departments"];
+  materials: CommentPageData["materials"];
   onKeep: (body: Body) => void;
   onOut: () => void;
 };
 
-function Own({ one, departments, onKeep, onOut }: OwnProps) {
+function Own({ one, departments, materials, onKeep, onOut }: OwnProps) {
   const [open, setOpen] = useState(false);
   const about = [
     one.every_question ? t`every question` : t`one question`,
+    levelWords(one),
     plural(one.used, { one: "used once", other: "used # times" }),
     one.department_name && t`shared with ${one.department_name}`,
+    materials.find((entry) => entry.id === one.material)?.title,
+    one.follow_up && t`to try next: ${begun(one.follow_up, 60)}`,
   ]
     .filter(Boolean)
     .join(" · ");
-  if (open) return <Writing one={one} departments={departments} onKeep={onKeep} onLeave={() => setOpen(false)} />;
+  if (open)
+    return (
+      <Writing
+        one={one}
+        departments={departments}
+        materials={materials}
+        onKeep={onKeep}
+        onLeave={() => setOpen(false)}
+      />
+    );
   return (
     <div className="flex items-baseline gap-3 border-b border-hairline py-2">
       <div className="min-w-0 flex-1">
@@ -123,23 +139,45 @@ function Own({ one, departments, onKeep, onOut }: OwnProps) {
   );
 }
 
+/** “Reasoning: 2, Half of it” */
+function levelWords({ criterion, points, levels }: Line): string {
+  const level = levels.find((entry) => entry.criterion === criterion && entry.points === points);
+  return level ? `${level.name}: ${amount(level.points, level.points % 1 ? 1 : 0)}, ${begun(level.words, 40)}` : "";
+}
+
 type WritingProps = {
   one?: Line;
   departments: CommentPageData["departments"];
+  materials: CommentPageData["materials"];
   onKeep: (body: Body) => void;
   onLeave?: () => void;
 };
 
-function Writing({ one, departments, onKeep, onLeave }: WritingProps) {
+function Writing({ one, departments, materials, onKeep, onLeave }: WritingProps) {
   const [text, setText] = useState(one?.text ?? "");
   const [every, setEvery] = useState(one?.every_question ?? true);
   const [department, setDepartment] = useState(one?.department ?? null);
+  const [material, setMaterial] = useState(one?.material ?? "");
+  const [followUp, setFollowUp] = useState(one?.follow_up ?? "");
+  const levels = one?.levels ?? [];
+  const [level, setLevel] = useState(
+    String(levels.findIndex((entry) => entry.criterion === one?.criterion && entry.points === one.points)),
+  );
   return (
     <form
       className="border-b border-hairline py-2"
       onSubmit={(event) => {
         event.preventDefault();
-        onKeep({ text, every_question: every, department });
+        const with_level = every ? undefined : levels[Number(level)];
+        onKeep({
+          text,
+          every_question: every,
+          department,
+          criterion: with_level?.criterion ?? "",
+          points: with_level?.points ?? null,
+          material: material || null,
+          follow_up: followUp,
+        });
       }}
     >
       <Field
@@ -157,7 +195,47 @@ function Writing({ one, departments, onKeep, onLeave }: WritingProps) {
           />
         )}
       </Field>
+      <Field
+        label={t`A question to try next`}
+        hint={t`Students read it below the comment, once their result is released.`}
+      >
+        {(id) => (
+          <TextInput id={id} maxLength={400} value={followUp} onChange={(event) => setFollowUp(event.target.value)} />
+        )}
+      </Field>
       <div className="flex flex-wrap items-center gap-4">
+        {levels.length > 0 && !every && (
+          <Choice
+            low
+            className="w-auto! max-w-full"
+            aria-label={t`With which level it is offered`}
+            value={level}
+            onChange={(event) => setLevel(event.target.value)}
+          >
+            <option value="-1">{t`with any level`}</option>
+            {levels.map((entry, at) => (
+              <option key={`${entry.criterion} ${entry.points}`} value={String(at)}>
+                {`${entry.name}: ${amount(entry.points, entry.points % 1 ? 1 : 0)}, ${begun(entry.words, 40)}`}
+              </option>
+            ))}
+          </Choice>
+        )}
+        {materials.length > 0 && (
+          <Choice
+            low
+            className="w-auto! max-w-full"
+            aria-label={t`What goes with it`}
+            value={material}
+            onChange={(event) => setMaterial(event.target.value)}
+          >
+            <option value="">{t`no material with it`}</option>
+            {materials.map((entry) => (
+              <option key={entry.id} value={entry.id}>
+                {entry.title}
+              </option>
+            ))}
+          </Choice>
+        )}
         {one && !one.every_question && (
           <Checkbox label={t`Offer it on every question`} checked={every} onChange={setEvery} />
         )}

@@ -15,7 +15,7 @@ import { pageKey } from "./use-marking";
 type Criterion = MarkingItem["rubric"]["criteria"][number];
 type Level = NonNullable<Criterion["levels"]>[number];
 type Levels = Record<string, Level[]>;
-type Props = { sittingId: number; item: MarkingItem; onClose: () => void };
+type Props = { sittingId: number; item: Pick<MarkingItem, "ref" | "number">; onClose: () => void };
 
 /** The levels of a rubric, split, merged or reworded while answers are marked; the marks that this touches first. */
 export function LevelsDialog({ sittingId, item, onClose }: Props) {
@@ -33,7 +33,8 @@ export function LevelsDialog({ sittingId, item, onClose }: Props) {
   useOutboxState();
   // A mark that is given by the old words and arrives after the change would be asked about by nobody.
   const unsent = outbox.of<MarkToSend>("mark").filter(({ body, parked, refusal }) => {
-    const mine = body.sitting === sittingId && body.item === item.ref;
+    // In a shared pile the levels are those of all of its sittings.
+    const mine = body.item === item.ref && (body.sitting === sittingId || body.mark.turn === "pile");
     return mine && !parked && !refusal && !body.mark.draft;
   }).length;
   const criteria = found.data?.criteria ?? [];
@@ -51,7 +52,8 @@ export function LevelsDialog({ sittingId, item, onClose }: Props) {
   const changed = () => {
     void client.invalidateQueries({ queryKey: key });
     void client.invalidateQueries({ queryKey: pageKey(sittingId, "first") });
-    void client.invalidateQueries({ queryKey: ["answer", sittingId] });
+    void client.invalidateQueries({ queryKey: ["answer"] });
+    void client.invalidateQueries({ queryKey: ["pile"] });
     onClose();
   };
   const keep = useMutation({

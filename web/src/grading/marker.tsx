@@ -9,7 +9,7 @@ import { Rich } from "../ui/rich";
 import { Region } from "../ui/split-page";
 import { amount, namesIn, timeOf } from "../ui/words";
 import { Comment } from "./comment";
-import { filled, withLevel } from "./comment-lines";
+import { beside, filled, withLevel } from "./comment-lines";
 import { nextEmpty, type Typed, type Typing, takeBack, typeDigit } from "./digits";
 import { LevelsDialog } from "./levels-dialog";
 import { Overall } from "./overall";
@@ -172,7 +172,7 @@ export function Marker({ sittingId, turn, item, at, answer, name, onKept }: Prop
       </Region>
       <Comment
         value={mark.comment}
-        known={item.comments}
+        known={beside(item.comments, item.level_comments, mark.points)}
         field={field}
         fill={(comment) =>
           filled(comment, {

@@ -12,6 +12,7 @@ import { ProgressBar } from "../ui/progress-bar";
 import { Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { amount, listed, momentOf } from "../ui/words";
+import { LevelsDialog } from "./levels-dialog";
 import { AgreedAnswers } from "./pile-agreed";
 import { EffectDialog, SendBackDialog } from "./pile-dialogs";
 import { type Body, PilePlan } from "./pile-plan";
@@ -260,6 +261,8 @@ function MarkerRow({ pile, marker, onChange }: { pile: Pile; marker: Marker; onC
 }
 
 function Questions({ pile }: { pile: Pile }) {
+  const [changing, setChanging] = useState<Pile["questions"][number] | null>(null);
+  const any = pile.sittings[0];
   return (
     <Region name={t`Questions`}>
       {pile.questions
@@ -273,10 +276,18 @@ function Questions({ pile }: { pile: Pile }) {
                 {t`${one.marked} of ${one.answers} marked`}
                 {one.in_hand > 0 && t` · ${one.in_hand} in hand`}
               </span>
+              {any && !pile.ended_at && (
+                <Button
+                  variant="quiet"
+                  aria-label={t`Change levels of question ${one.number}…`}
+                  onClick={() => setChanging(one)}
+                >{t`Change levels…`}</Button>
+              )}
             </p>
             <ProgressBar done={one.marked} of={one.answers} label={t`marked of question ${one.number}`} />
           </div>
         ))}
+      {any && changing && <LevelsDialog sittingId={any.sitting} item={changing} onClose={() => setChanging(null)} />}
     </Region>
   );
 }

@@ -50,7 +50,7 @@ export function markSender({ outbox, client, say, go }: Surroundings): Sender<Ma
       // Whatever counts marks was asked while this one was on its way.
       for (const counted of ["second", "rubric", "results", "settling", "empty"])
         client.invalidateQueries({ queryKey: [counted, sitting] });
-      for (const counted of ["findings", "desk"]) client.invalidateQueries({ queryKey: [counted] });
+      for (const counted of ["findings", "desk", "comments"]) client.invalidateQueries({ queryKey: [counted] });
       if (!kept?.other) return;
       // What was begun stays in this browser, beside what a colleague has given meanwhile.
       const newer = outbox.newest("mark", entry.slot);

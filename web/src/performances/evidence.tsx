@@ -85,14 +85,14 @@ function Kept({ place, line }: { place: Props["place"]; line: Line }) {
   const takeAway = useMutation({
     mutationFn: () =>
       read(
-        api.DELETE("/api/v1/sittings/{sitting_id}/watching/{seat_id}/{item}/evidence/{file_id}", {
+        api.DELETE("/api/v1/sittings/{sitting_id}/marking/watching/{seat_id}/{item}/evidence/{file_id}", {
           params: { path: { ...path, item: place.item, file_id: line.file }, query: { turn: place.turn } },
         }),
       ),
     onSuccess: (student) => put({ client }, place, student),
   });
   const [asks, setAsks] = useState(false);
-  const address = `/api/v1/sittings/${place.sitting}/watching/${place.seat}/evidence/${line.file}`;
+  const address = `/api/v1/sittings/${place.sitting}/marking/watching/${place.seat}/evidence/${line.file}`;
   return (
     <li className="text-sm">
       <p className="flex items-center gap-2">

@@ -30,7 +30,7 @@ export function watchedSender(around: Surroundings): Sender<WatchedToSend, Stude
     newestOnly: true,
     send: ({ sitting, seat, item, mark }, id, signal) =>
       read(
-        api.PUT("/api/v1/sittings/{sitting_id}/watching/{seat_id}/{item}", {
+        api.PUT("/api/v1/sittings/{sitting_id}/marking/watching/{seat_id}/{item}", {
           params: { path: { sitting_id: sitting, seat_id: seat, item } },
           body: mark,
           headers: once(id),
@@ -54,7 +54,7 @@ export function evidenceSender(around: Surroundings): Sender<EvidenceToSend, Stu
       const form = new FormData();
       form.append("file", file, name);
       return read(
-        api.POST("/api/v1/sittings/{sitting_id}/watching/{seat_id}/{item}/evidence", {
+        api.POST("/api/v1/sittings/{sitting_id}/marking/watching/{seat_id}/{item}/evidence", {
           params: { path: { sitting_id: sitting, seat_id: seat, item }, query: { turn } },
           body: { file: "" },
           bodySerializer: () => form,

@@ -23,7 +23,7 @@ export function useWatching(sittingId: number, turn: Reading) {
     queryKey: key,
     queryFn: () =>
       read(
-        api.GET("/api/v1/sittings/{sitting_id}/watching", {
+        api.GET("/api/v1/sittings/{sitting_id}/marking/watching", {
           params: { path: { sitting_id: sittingId }, query: { turn } },
         }),
       ),

@@ -419,6 +419,15 @@ export interface components {
             /** Of */
             of: number | null;
         };
+        /**
+         * ShownNext
+         * @description What goes with a comment, to go on with.
+         */
+        ShownNext: {
+            /** Follow Up */
+            follow_up: string;
+            material: components["schemas"]["Offered"] | null;
+        };
         /** ShownQuestion */
         ShownQuestion: {
             /** Item */
@@ -450,6 +459,8 @@ export interface components {
             levels: components["schemas"]["ShownLevel"][];
             /** Comment */
             comment: string;
+            /** Next */
+            next: components["schemas"]["ShownNext"][];
             /** Remarks */
             remarks: components["schemas"]["ShownRemark"][];
             /** Files */
