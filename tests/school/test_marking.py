@@ -402,7 +402,10 @@ def test_nobody_is_marked_who_has_not_handed_in(school: Staffroom) -> None:
     devices(sitting)[0].join()
     assert put(school.client, sitting, f"{refs(sitting)[4]}/1", {"points": FULL}).status_code == 404
     with pytest.raises(DomainError):
-        give(school.teacher, sitting.seats.get(desk=1), refs(sitting)[4], MarkGiven(FULL, "", False, None))
+        give(school.teacher, sitting.seats.get(desk=1), refs(sitting)[2], MarkGiven(FULL, "", False, None))
+    # What is watched is marked while it is done: see `test_watching`.
+    given = give(school.teacher, sitting.seats.get(desk=1), refs(sitting)[4], MarkGiven(FULL, "", False, None))
+    assert given.stands
 
 
 class MarksByTwo(TestCase):

@@ -53,6 +53,8 @@ def keep_evidence(seat: Seat, item: str, upload: "UploadedFile[bytes]") -> Hande
     """Sound, a picture or a film of what was watched, by the rules that hold for what students hand in."""
     name = re.sub(r"[\x00-\x1f/\\]", "_", upload.name or "")[-200:].strip() or "file"
     size = _check(_EVIDENCE, MOST_EVIDENCE_MEGABYTES, name, upload)
+    if _used(seat) + size > MOST_A_SEAT:
+        raise DomainError(_("All that is kept of one student in a sitting may have 500 MB; this is more."), status=422)
     return _store(seat, item, name, size, upload)
 
 
@@ -66,13 +68,16 @@ def take_file(seat_id: int, item: str, upload: "UploadedFile[bytes]") -> HandedI
         raise NotFound(_("question that takes files"))
     name = re.sub(r"[\x00-\x1f/\\]", "_", upload.name or "")[-200:].strip() or "file"
     size = _check(content.file_kinds, content.most_megabytes, name, upload)
+    if _used(seat) + size > MOST_A_SEAT:
+        raise DomainError(_("You have handed over as much as this test can hold. Ask your teacher."), status=422)
     return _store(seat, item, name, size, upload)
 
 
+def _used(seat: Seat) -> int:
+    return int(seat.files.aggregate(bytes=Sum("bytes"))["bytes"] or 0)
+
+
 def _store(seat: Seat, item: str, name: str, size: int, upload: "UploadedFile[bytes]") -> HandedIn:
-    used = seat.files.aggregate(bytes=Sum("bytes"))["bytes"] or 0
-    if used + size > MOST_A_SEAT:
-        raise DomainError(_("You have handed over as much as this test can hold. Ask your teacher."), status=422)
     disk.refuse_when_full()
     file = HandedInFile.objects.create(seat=seat, item=item, name=name, bytes=size)
     path = path_of(file)

@@ -2,12 +2,15 @@ import { t } from "@lingui/core/macro";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { useState } from "react";
-import { useNavigate } from "react-router";
+import { useLocation, useNavigate } from "react-router";
 import { api, read } from "../api/client";
 import { Dialog } from "../ui/dialog";
 import { KeyCap } from "../ui/key-cap";
+import { type Action, actionsAnywhere, actionsHere, inHand, matching, noteRecent, recent } from "./actions";
 
-/** Find anything by typing: classes, students, tests, sittings, questions. */
+const MOST_ACTIONS = 6;
+
+/** Find anything by typing: what is done where, and classes, students, tests, sittings, questions. */
 export function Finder({ onClose }: { onClose: () => void }) {
   const [typed, setTyped] = useState("");
   const navigate = useNavigate();
@@ -18,7 +21,12 @@ export function Finder({ onClose }: { onClose: () => void }) {
     placeholderData: keepPreviousData,
   });
   const lines = typed.trim() ? (found.data ?? []) : [];
+  const here = actionsHere(inHand(useLocation().pathname));
+  const every = [...here, ...actionsAnywhere()];
+  const before = recent().flatMap((to) => every.find((one) => one.to === to && !here.includes(one)) ?? []);
+  const actions = typed.trim() ? matching(every, typed).slice(0, MOST_ACTIONS) : [...here, ...before];
   const go = (path: string) => {
+    if (every.some((one) => one.to === path)) noteRecent(path);
     onClose();
     navigate(path);
   };
@@ -28,12 +36,15 @@ export function Finder({ onClose }: { onClose: () => void }) {
       <Command shouldFilter={false} loop label={t`Type a name or a few words`}>
         <Command.Input
           autoFocus
-          placeholder={t`A class, a student, a question, a test, a code…`}
+          placeholder={t`What you want to do, a class, a student, a question, a code…`}
           value={typed}
           onValueChange={setTyped}
           className="w-full border border-edge bg-page px-2.5 py-1.5"
         />
-        <Command.List label={t`Found`} className="mt-3">
+        <Command.List label={t`Found`} className="mt-3 max-h-[60vh] overflow-y-auto">
+          {actions.map((action) => (
+            <ActionLine key={action.to} action={action} onGo={() => go(action.to)} />
+          ))}
           {lines.map((line) => (
             <Command.Item
               key={`${line.path} ${line.title}`}
@@ -49,11 +60,27 @@ export function Finder({ onClose }: { onClose: () => void }) {
               </span>
             </Command.Item>
           ))}
-          {typed.trim() && found.data?.length === 0 && (
+          {typed.trim() && found.data?.length === 0 && actions.length === 0 && (
             <p className="mt-2 text-graphite">{t`Nothing holds all of these words.`}</p>
           )}
         </Command.List>
       </Command>
     </Dialog>
+  );
+}
+
+function ActionLine({ action, onGo }: { action: Action; onGo: () => void }) {
+  return (
+    <Command.Item
+      value={action.to}
+      onSelect={onGo}
+      className="group/line flex cursor-pointer items-baseline gap-3 px-2 py-1.5 data-[selected=true]:bg-iris-wash"
+    >
+      <span className="shrink-0 font-semibold">{action.name}</span>
+      <span className="min-w-0 flex-1 truncate text-sm text-graphite">{action.says}</span>
+      <span className="hidden group-data-[selected=true]/line:block">
+        <KeyCap>{t`Enter`}</KeyCap>
+      </span>
+    </Command.Item>
   );
 }

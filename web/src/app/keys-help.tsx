@@ -8,9 +8,9 @@ const KEYS = [
   [t`J, K`, t`Findings: next and previous question to look at`],
   ["W", t`Findings: the whole test`],
   [t`1 to 7`, t`Findings: paper, map, table, totals, scale, groups, other sittings`],
-  [t`0 to 9, .`, "Marking: a level, half a point more; arrows go to another criterion or answer, Enter keeps"],
+  [t`0 to 9, .`, t`Marking: a level, half a point more; arrows go to another criterion or answer, Enter keeps`],
   [t`C, E, S, B`, t`Marking: comment, sample answers, stimulus, by question or by student`],
-  [t`A to H`, "To settle: what the circles say; N for nothing, U takes the last one back"],
+  [t`A to H`, t`To settle: what the circles say; N for nothing, U takes the last one back`],
   ["N", t`Bank, tests, sittings, classes: a new one`],
   ["?", t`This list`],
 ] as const;

@@ -52,7 +52,7 @@ export function PlanForm({ plan, onChange, planned = null, begun = false }: Prop
         {!begun && (
           <Moment
             label={when === "window" ? t`Opens` : t`Planned for`}
-            hint={when === "window" ? "By itself; empty: when you open it." : "To find it again; you open it."}
+            hint={when === "window" ? t`By itself; empty: when you open it.` : t`To find it again; you open it.`}
             value={plan.planned_for ?? null}
             onChange={beginning}
           />

@@ -228,7 +228,7 @@ function News({ news }: { news: Schemas["NewsLine"][] }) {
 /** An empty school: the job in the order people do it. */
 function FirstSteps() {
   const steps = [
-    ["/classes?new=1", t`Make a class`, "Type or paste the names; desk numbers and passes are given."],
+    ["/classes?new=1", t`Make a class`, t`Type or paste the names; desk numbers and passes are given.`],
     ["/bank", t`Write questions`, t`With the idea that each wrong option would show.`],
     ["/tests?new=1", t`Put them into a test`, t`And freeze it, so that its results stay explained.`],
     ["/sittings?new=1", t`Plan a sitting`, t`Students join with the code on the board and their pass.`],

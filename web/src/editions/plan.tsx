@@ -106,7 +106,7 @@ export function Plan({ testId, layout, keptAt, onChange }: Props) {
           </Field>
           <Field
             label={t`Forms`}
-            hint={layout.forms > 1 ? "Other orders of questions and options; neighbours differ." : ""}
+            hint={layout.forms > 1 ? t`Other orders of questions and options; neighbours differ.` : ""}
           >
             {(id) => (
               <Choice

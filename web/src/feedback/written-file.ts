@@ -5,7 +5,7 @@ export type Written = { done: number; of: number };
 
 /** A file that the server writes in steps, as base64; each step is told as it comes. */
 export async function writtenFile(address: string, onStep: (step: Written) => void): Promise<string> {
-  const lost = new Refused(0, "The connection broke while the sheets were written. Nothing was lost; try again.");
+  const lost = new Refused(0, t`The connection broke while the sheets were written. Nothing was lost; try again.`);
   const answer = await fetch(address).catch(() => Promise.reject(lost));
   if (!answer.ok || !answer.body) {
     const { says, problems } = await answer.json().catch(() => ({}));

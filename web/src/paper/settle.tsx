@@ -74,7 +74,7 @@ function SeveralOf({ place, onSettle, busy }: Props) {
 
 const HINTS: Record<string, string> = {
   points: t`Points by criterion, as filled. They become a draft that you can change when marking.`,
-  text: "As it stands on the sheet; leave it empty where nothing is given.",
+  text: t`As it stands on the sheet; leave it empty where nothing is given.`,
 };
 
 function Typed({ place, onSettle, busy }: Props) {

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { read, type Schemas, withCsrfToken } from "../api/client";
 
 export type Look = Schemas["Look"];
@@ -15,13 +16,13 @@ const QUALITY = 0.85;
 export async function openCamera(video: HTMLVideoElement): Promise<Source> {
   if (!navigator.mediaDevices)
     throw new Error(
-      "This browser gives the camera only to pages of this same computer, or over https. Take pictures instead.",
+      t`This browser gives the camera only to pages of this same computer, or over https. Take pictures instead.`,
     );
   const stream = await navigator.mediaDevices.getUserMedia(WANTED).catch((error: DOMException) => {
     throw new Error(
       error.name === "NotAllowedError"
-        ? "The browser was told not to give the camera to this page. Allow it beside the address, or take pictures."
-        : "No camera was found on this device. Take pictures with another one instead.",
+        ? t`The browser was told not to give the camera to this page. Allow it beside the address, or take pictures.`
+        : t`No camera was found on this device. Take pictures with another one instead.`,
     );
   });
   video.srcObject = stream;

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useState } from "react";
 import { handIn, type SeatPage } from "./api";
 import type { Outbox } from "./outbox";
@@ -9,7 +10,7 @@ export function useHandIn(outbox: Outbox, onSeat: (seat: SeatPage) => void) {
     setSays(null);
     if (!(await outbox.flush())) {
       setSays(
-        "No connection just now. Your answers are safe on this device and go out as soon as it is back; then hand in again.",
+        t`No connection just now. Your answers are safe on this device and go out as soon as it is back; then hand in again.`,
       );
       return;
     }

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 /** A file of this computer as base64, the way files travel to the server. */
 export async function base64(file: File): Promise<string> {
   const address = await dataAddress(file);
@@ -9,7 +10,7 @@ export const dataAddress = (file: Blob) =>
   new Promise<string>((resolve, reject) => {
     const reader = new FileReader();
     reader.onload = () => resolve(String(reader.result));
-    reader.onerror = () => reject(new Error("The file could not be read from this computer."));
+    reader.onerror = () => reject(new Error(t`The file could not be read from this computer.`));
     reader.readAsDataURL(file);
   });
 

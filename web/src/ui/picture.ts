@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { dataAddress } from "./files";
 
 /** A chart of the page as a picture of its own: colours and type written out, nothing left to look up. */
@@ -33,7 +34,7 @@ export async function pngOf(svg: string): Promise<Blob> {
   canvas.getContext("2d")?.drawImage(picture, 0, 0, canvas.width, canvas.height);
   URL.revokeObjectURL(picture.src);
   return new Promise((resolve, reject) =>
-    canvas.toBlob((made) => (made ? resolve(made) : reject(new Error("This browser makes no pictures.")))),
+    canvas.toBlob((made) => (made ? resolve(made) : reject(new Error(t`This browser makes no pictures.`)))),
   );
 }
 

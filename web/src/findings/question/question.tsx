@@ -402,7 +402,7 @@ function ItemFigures({
     [
       t`r total`,
       figure(figures.r_total),
-      reasons[`${path}.r_total`] ?? "How the question goes with the total, itself included; always a little too kind.",
+      reasons[`${path}.r_total`] ?? t`How the question goes with the total, itself included; always a little too kind.`,
     ],
     [
       "D",
