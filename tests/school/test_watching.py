@@ -21,6 +21,7 @@ from versomark.school.grading.totals import results_in
 from versomark.school.privacy.erasing import erase
 from versomark.school.responses.files import path_of
 from versomark.school.responses.models import HandedInFile
+from versomark.school.responses.on_behalf import move_answers
 
 pytestmark = pytest.mark.django_db
 RUBRIC = Rubric(criteria=[Criterion(id="says", name="Says it", max=4), Criterion(id="sound", name="Sound", max=2)])
@@ -189,11 +190,14 @@ def test_who_may_watch_and_what_the_second_reading_sees(
     assert school.client.get(at(nothing)).status_code == 404
 
 
-def test_what_was_kept_of_a_student_goes_with_them(school: Staffroom) -> None:
-    sitting = school.sitting([TALK], students=1)
+def test_what_was_kept_of_a_student_stays_with_their_name_and_goes_with_them(school: Staffroom) -> None:
+    sitting = school.sitting([TALK], students=2)
+    seat = sitting.seats.get(desk=1)
     (talk,) = refs(sitting)
     keep(school.client, sitting, 1, talk, "Student1 speaks.weba")
     file = HandedInFile.objects.get()
-    erase(sitting.seats.get().student, school.teacher)
+    move_answers(seat, to=sitting.seats.get(desk=2))
+    assert school.client.get(at(sitting)).json()["students"][0]["work"][talk]["evidence"]
+    erase(seat.student, school.teacher)
     file.refresh_from_db()
     assert "Student1" not in file.name

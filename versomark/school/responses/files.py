@@ -51,7 +51,7 @@ _EVIDENCE: tuple[FileKind, ...] = ("sound", "picture", "film")
 @transaction.atomic
 def keep_evidence(seat: Seat, item: str, upload: "UploadedFile[bytes]") -> HandedIn:
     """Sound, a picture or a film of what was watched, by the rules that hold for what students hand in."""
-    name = re.sub(r"[\x00-\x1f/\\]", "_", upload.name or "")[-200:].strip() or "file"
+    name = _name_of(upload)
     size = _check(_EVIDENCE, MOST_EVIDENCE_MEGABYTES, name, upload)
     if _used(seat) + size > MOST_A_SEAT:
         raise DomainError(_("All that is kept of one student in a sitting may have 500 MB; this is more."), status=422)
@@ -66,11 +66,15 @@ def take_file(seat_id: int, item: str, upload: "UploadedFile[bytes]") -> HandedI
     content = next((entry.content for entry in seat.sitting.edition.read().items() if entry.ref == item), None)
     if not isinstance(content, FileTask):
         raise NotFound(_("question that takes files"))
-    name = re.sub(r"[\x00-\x1f/\\]", "_", upload.name or "")[-200:].strip() or "file"
+    name = _name_of(upload)
     size = _check(content.file_kinds, content.most_megabytes, name, upload)
     if _used(seat) + size > MOST_A_SEAT:
         raise DomainError(_("You have handed over as much as this test can hold. Ask your teacher."), status=422)
     return _store(seat, item, name, size, upload)
+
+
+def _name_of(upload: "UploadedFile[bytes]") -> str:
+    return re.sub(r"[\x00-\x1f/\\]", "_", upload.name or "")[-200:].strip() or "file"
 
 
 def _used(seat: Seat) -> int:

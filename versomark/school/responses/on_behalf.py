@@ -7,6 +7,7 @@ from uuid import uuid4
 from django.db import transaction
 
 from versomark.core.items import ItemResponse
+from versomark.core.items.by_rubric import PerformanceResponse
 from versomark.school.delivery.public import Seat, SeatState, nudges, steady
 
 from .models import Answer, CurrentAnswer
@@ -62,7 +63,8 @@ def seat_is_in(seat: Seat, done: bool, begun: bool = True) -> None:
 
 
 def move_answers(seat: Seat, to: Seat, **signal: object) -> None:
-    """What stands at one seat stands at the other instead."""
-    answers = responses_of([seat.pk])[str(seat.pk)]
+    """What stands at one seat stands at the other instead; what was watched was kept by name, and stays."""
+    given = responses_of([seat.pk])[str(seat.pk)]
+    answers = {ref: response for ref, response in given.items() if not isinstance(response, PerformanceResponse)}
     keep_for(to, answers, "teacher")
     keep_for(seat, dict.fromkeys(answers), "teacher")
