@@ -11,7 +11,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Iterator, Mapping
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from functools import cache
 from pathlib import Path
 from typing import IO
@@ -126,8 +126,9 @@ def _school(demo: bool) -> Path:
     together.mkdir(exist_ok=True)
     # No worker knows whether another still needs them; those of earlier runs go.
     for earlier in together.parent.glob("verso-schools-*"):
-        if earlier.stat().st_mtime < time.time() - 6 * 3600:
-            shutil.rmtree(earlier, ignore_errors=True)
+        with suppress(FileNotFoundError):  # another worker tidies up at the same moment
+            if earlier.stat().st_mtime < time.time() - 6 * 3600:
+                shutil.rmtree(earlier, ignore_errors=True)
     data = together / ("demo" if demo else "empty")
     with (together / f"{data.name}.lock").open("w") as lock:
         fcntl.flock(lock, fcntl.LOCK_EX)

@@ -20,8 +20,9 @@ MAX_IN_CLASS = 400
 Right = Literal["see", "mark", "run", "own"]
 
 
-def may(teacher: Teacher, right: Right, path: str = "") -> Q:
-    """The condition under which a teacher has a right in a class; `path` leads to the class from another model."""
+def may(teacher: Teacher | int, right: Right, path: str = "") -> Q:
+    """The condition under which a teacher, or who has this id, has a right in a class; `path` leads to the class from
+    another model."""
     own = Q(**{f"{path}owner": teacher})
     if right == "own":
         return own

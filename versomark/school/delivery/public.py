@@ -20,7 +20,15 @@ from .models import (
 )
 from .nudges import seat_changed
 from .planning import Plan, name_of, plan_ahead
-from .queries import is_marks_only, many_sittings_of, seat_now, seats_with_progress, sitting_of, sittings_of
+from .queries import (
+    is_marks_only,
+    many_sittings_of,
+    seat_counts,
+    seat_now,
+    seats_with_progress,
+    sitting_of,
+    sittings_of,
+)
 from .seats import begin, find_seat, hand_in, may_answer, may_work, paper_for, sitting_with, take_back
 from .services import (
     begin_without_devices,
@@ -76,6 +84,7 @@ __all__ = [
     "presence",
     "record",
     "seat_changed",
+    "seat_counts",
     "seat_in",
     "seat_now",
     "seats_with_progress",

@@ -1,5 +1,7 @@
 """Reading sittings and seats."""
 
+from typing import NamedTuple
+
 from django.db.models import Count, Q, QuerySet
 
 from versomark.core.editions import is_described
@@ -12,23 +14,45 @@ from versomark.school.errors import DomainError, NotFound
 from .models import Seat, SeatState, Sitting
 
 
+class SeatCounts(NamedTuple):
+    """Of one sitting."""
+
+    seats: int
+    handed_in: int
+    working: int
+    expected: int
+
+
+def _counts(path: str = "") -> dict[str, Count]:
+    """What `SeatCounts` holds, of the seats that a path leads to."""
+
+    def in_state(*states: SeatState) -> Count:
+        return Count(path or "pk", filter=Q(**{f"{path}{'__' if path else ''}state__in": states}))
+
+    return {
+        "seat_count": Count(path or "pk"),
+        "handed_in": in_state(SeatState.HANDED_IN),
+        "working": in_state(SeatState.WORKING, SeatState.PAUSED),
+        "expected": in_state(SeatState.EXPECTED, SeatState.AT_THE_DOOR),
+    }
+
+
 def sittings_of(teacher: Teacher) -> QuerySet[Sitting]:
     """The teacher's sittings, and those of classes shared with them, with counts of their seats, newest first."""
-
-    def seats(*states: SeatState) -> Count:
-        return Count("seats", filter=Q(seats__state__in=states))
-
     return (
         Sitting.objects.filter(Q(owner=teacher) | may(teacher, "see", "school_class__"))
         .select_related("edition", "edition__test", "school_class")
-        .annotate(
-            seat_count=Count("seats"),
-            handed_in=seats(SeatState.HANDED_IN),
-            working=seats(SeatState.WORKING, SeatState.PAUSED),
-            expected=seats(SeatState.EXPECTED, SeatState.AT_THE_DOOR),
-        )
+        .annotate(**_counts("seats"))
         .order_by("-made_at", "-pk")
     )
+
+
+def seat_counts(sitting: Sitting) -> SeatCounts:
+    """As they were when `sittings_of` read the sitting; of one that was read otherwise, as they are now."""
+    if "seat_count" in sitting.__dict__:
+        read = sitting.__dict__
+        return SeatCounts(read["seat_count"], read["handed_in"], read["working"], read["expected"])
+    return SeatCounts(*Seat.objects.filter(sitting=sitting).aggregate(**_counts()).values())
 
 
 def many_sittings_of(teacher: Teacher) -> QuerySet[Sitting]:
@@ -37,9 +61,20 @@ def many_sittings_of(teacher: Teacher) -> QuerySet[Sitting]:
     return sittings_of(teacher).select_related(None).select_related("school_class").prefetch_related("edition__test")
 
 
+# Nearly every request of a teacher asks this. Counting seats with it would group by all there is in an edition.
+_seen_by = CompiledQuery(
+    lambda teacher, sitting: (
+        Sitting.objects.filter(Q(owner=teacher) | may(teacher, "see", "school_class__"), pk=sitting)
+        .select_related("edition__test", "school_class")
+        .order_by()
+    ),
+    (int, int),
+)
+
+
 def sitting_of(teacher: Teacher, sitting_id: int, right: Right = "see") -> Sitting:
     """A sitting in which the teacher has a right; NotPossible, in words, where they may only see it."""
-    sitting = sittings_of(teacher).filter(pk=sitting_id).first()
+    sitting = _seen_by.first(teacher.pk, sitting_id)
     if sitting is None:
         raise NotFound(_("sitting"))
     if right != "see" and sitting.owner_id != teacher.pk:

@@ -11,7 +11,7 @@ from versomark.school.classes.schemas import Needs, needs_of
 
 from . import planning, services
 from .models import BEFORE, Sitting, Way
-from .queries import is_marks_only
+from .queries import is_marks_only, seat_counts
 from .watching import WatchedSeat, watched
 
 State = Literal["planned", "ready", "open", "paused", "closed", "released"]
@@ -102,7 +102,7 @@ class SittingPage(SittingLine):
 
 
 def sitting_line(sitting: Sitting) -> SittingLine:
-    """From a sitting of `services.sittings_of`, which carries the counts."""
+    counts = seat_counts(sitting)
     return SittingLine(
         id=sitting.pk,
         title=sitting.edition.content["title"],
@@ -120,10 +120,10 @@ def sitting_line(sitting: Sitting) -> SittingLine:
         closes_at=sitting.closes_at,
         opened_at=sitting.opened_at,
         closed_at=sitting.closed_at,
-        seats=sitting.seat_count,  # type: ignore[attr-defined]
-        handed_in=sitting.handed_in,  # type: ignore[attr-defined]
-        working=sitting.working,  # type: ignore[attr-defined]
-        expected=sitting.expected,  # type: ignore[attr-defined]
+        seats=counts.seats,
+        handed_in=counts.handed_in,
+        working=counts.working,
+        expected=counts.expected,
         missing=services.missing(sitting) if sitting.state in BEFORE else [],
         in_the_room=sitting.way in (Way.ROOM, Way.ALONE),
         marks_only=is_marks_only(sitting),

@@ -11,7 +11,7 @@ from versomark.core.language import _, _n
 from versomark.core.response_table import ResponseTable, put_together
 from versomark.core.scoring import ScoringOverrides, formula_scored, score
 from versomark.school.accounts.public import Teacher
-from versomark.school.delivery.public import Seat, Sitting, sitting_of, sittings_of
+from versomark.school.delivery.public import Seat, Sitting, seat_counts, sitting_of, sittings_of
 from versomark.school.errors import DomainError
 from versomark.school.grading.public import overrides_in
 from versomark.school.responses.public import responses_of
@@ -148,7 +148,7 @@ def body_looked(analysis: FilteredAnalysis) -> FindingsReport:
 def same_edition(teacher: Teacher, sitting: Sitting) -> list[Sitting]:
     """Other sittings in which somebody has handed in, which could be put together with this one."""
     sittings = sittings_of(teacher).filter(edition__fingerprint=sitting.edition.fingerprint).exclude(pk=sitting.pk)
-    return [entry for entry in sittings if entry.handed_in > 0]  # type: ignore[attr-defined]
+    return [entry for entry in sittings if seat_counts(entry).handed_in > 0]
 
 
 def in_words(analysis: FilteredAnalysis) -> str:

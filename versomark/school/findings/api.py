@@ -5,7 +5,7 @@ from ninja import Query, Router
 
 from versomark.school.classes.public import class_of
 from versomark.school.classes.schemas import GroupMade, group_made
-from versomark.school.delivery.public import SeatState, name_of, seats_with_progress, sitting_of
+from versomark.school.delivery.public import SeatState, name_of, seat_counts, seats_with_progress, sitting_of
 from versomark.school.delivery.schemas import sitting_line
 from versomark.school.grading.public import names_hidden
 from versomark.school.http import teacher_of
@@ -91,7 +91,7 @@ def findings(
                 id=entry.pk,
                 name=name_of(entry),
                 class_name=entry.school_class.name,
-                students=entry.handed_in,  # type: ignore[attr-defined]
+                students=seat_counts(entry).handed_in,
                 chosen=entry.pk in result.scope.also,
             )
             for entry in same_edition(teacher, sitting)

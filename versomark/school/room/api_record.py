@@ -3,7 +3,7 @@
 from django.http import HttpRequest
 from ninja import Router
 
-from versomark.school.delivery.public import sitting_of
+from versomark.school.delivery.public import seat_counts, sitting_of
 from versomark.school.http import teacher_of
 
 from . import response_transfer, services
@@ -63,8 +63,8 @@ def _places(request: HttpRequest, room: Room) -> Places:
                 sitting=earlier_sitting.pk,
                 held=earlier_sitting.opened_at,
                 in_the_room=earlier_sitting.way != "online",
-                handed_in=earlier_sitting.handed_in,  # type: ignore[attr-defined]
-                seats=earlier_sitting.seat_count,  # type: ignore[attr-defined]
+                handed_in=seat_counts(earlier_sitting).handed_in,
+                seats=seat_counts(earlier_sitting).seats,
             )
             for earlier_sitting in response_transfer.earlier_sittings(teacher_of(request), room)
         ],
