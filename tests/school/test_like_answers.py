@@ -7,11 +7,14 @@ from tests.conftest import Staffroom, devices, refs
 from tests.school.test_marking import RUBRIC
 from tests.school.test_piles import agreed_pile, ask, colleague, give, sat_by, signed_in
 from versomark.core.items.by_rubric import Written
+from versomark.core.scoring import Way
+from versomark.school.accounts.models import Teacher
 from versomark.school.classes.services import share_class
 from versomark.school.delivery import services
 from versomark.school.delivery.models import Sitting
-from versomark.school.grading import likeness
+from versomark.school.grading import answers_alike, piles
 from versomark.school.grading.models import Mark
+from versomark.school.grading.piles import MarkerPlan, PilePlan
 
 USED_UP = "The first lamp uses the current up."
 SAME = "The current is the same all round the loop."
@@ -86,13 +89,29 @@ def test_a_second_reader_sees_no_first_mark_and_a_marker_of_a_pile_no_agreed_one
     assert [entry["number"] for entry in after["nearest"]] in ([], [entries[0]["entry"]["number"]])
 
 
+def test_a_pile_hands_out_like_answers_together_where_its_head_wants_that(school: Staffroom, sat: Sitting) -> None:
+    ann, ben = colleague(school, "Ann"), colleague(school, "Ben")
+    plan = PilePlan(way=Way.NEXT, sittings=[sat.pk], markers=[MarkerPlan(ann.pk), MarkerPlan(ben.pk)])
+    pile = piles.make_pile(school.teacher, plan._replace(like_together=True))
+    says = {seat.pk: at % 3 > 0 for at, seat in enumerate(sat.seats.order_by("desk"))}
+
+    def handed(by: Teacher) -> list[bool]:
+        piles.take(piles.marker_in(by, pile.pk))
+        marker = piles.marker_in(by, pile.pk)
+        return [says[place[0]] for place, hold in piles.held_in(pile).items() if hold.marker_id == marker.pk]
+
+    assert handed(ann) == [True] * 6  # one thing, said in other words
+    assert sorted(handed(ben)) == [False] * 4 + [True] * 2
+    assert ask(school.client, f"piles/{pile.pk}")["like_together"]
+
+
 def test_a_school_may_bring_its_own_likeness(school: Staffroom, sat: Sitting, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr("django.conf.settings.LIKENESS", "tests.school.test_like_answers.by_length")
-    likeness._compared.cache_clear()
+    answers_alike._compared.cache_clear()
     desks = [seat.desk for seat in sat.seats.order_by("desk")]
     mark(school.client, sat, desks[0], 1)
     assert like(school.client, sat, desks[1]) == [desks[0]]  # one and the same direction: all are alike
-    likeness._compared.cache_clear()
+    answers_alike._compared.cache_clear()
 
 
 def by_length(texts: list[str]) -> list[list[float]]:

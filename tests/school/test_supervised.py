@@ -1,21 +1,26 @@
 """Sittings that are watched: the door, devices, time, pauses, work given back; and what is planned ahead."""
 
+from collections.abc import Callable
 from datetime import timedelta
 from typing import Any
 from uuid import uuid4
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 from django.utils import timezone
 from icalendar import Calendar
 
 from tests.conftest import Device, Staffroom, devices, refs
 from tests.school.test_teacher_side import send
+from versomark.core.items.by_rubric import FileTask
+from versomark.core.items.rubric import Criterion, Rubric
 from versomark.school.delivery import by_the_clock, presence, timekeeping
 from versomark.school.delivery.events import event_words
 from versomark.school.delivery.models import EventKind, Seat, Sitting, SittingEvent, TimeAway
 from versomark.school.delivery.queries import sitting_of
-from versomark.school.responses.models import Answer
+from versomark.school.responses.files import path_of
+from versomark.school.responses.models import Answer, HandedInFile
 
 pytestmark = pytest.mark.django_db
 
@@ -119,6 +124,29 @@ def test_someone_with_anothers_pass_is_moved_with_what_they_answered(school: Sta
         == "Student3 F. has begun; nobody else can be moved there."
     )
     assert act(school, sitting, 1, "move", to=10**9).status_code == 404
+
+
+def test_a_file_that_was_handed_in_goes_along_with_whoever_is_moved(
+    school: Staffroom, django_capture_on_commit_callbacks: Callable[..., Any]
+) -> None:
+    task = FileTask(stem="Hand in", rubric=Rubric(criteria=[Criterion(id="a", name="A")]), file_kinds=["pdf"])
+    sitting = school.open_sitting(contents=[task], students=2)
+    device, (ref,) = devices(sitting)[0], refs(sitting)
+    device.join()
+    upload = SimpleUploadedFile("drawn.pdf", b"%PDF-1.4 drawn")
+    named = device.client.post(f"/api/v1/student/files/{ref}", {"file": upload}).json()
+    device.answer(ref, {"kind": "file", "files": [named]}, 1)
+    before = path_of(HandedInFile.objects.get())
+    to = sitting.seats.get(desk=2)
+    with django_capture_on_commit_callbacks(execute=True):
+        assert act(school, sitting, 1, "move", to=to.pk).status_code == 200
+    assert device.answer(ref, {"kind": "file", "files": [named]}, 2).status_code == 200  # it is still theirs
+    device.post("hand-in")
+    page = school.client.get(f"/api/v1/sittings/{sitting.pk}/marking").json()
+    (number,) = (entry["number"] for entry in page["entries"][ref] if entry["state"] == "waiting")
+    sent = school.client.get(f"/api/v1/sittings/{sitting.pk}/marking/{ref}/{number}/files/1")
+    assert (sent.status_code, b"".join(sent.streaming_content)) == (200, b"%PDF-1.4 drawn")
+    assert not before.exists()
 
 
 def test_a_second_device_sets_the_first_aside_and_both_are_told(school: Staffroom) -> None:

@@ -85,7 +85,7 @@ def bring_up_to_date(folder: Path, address: str = "") -> None:
     """
     environment = {**os.environ, "VERSO_DATA": str(folder), "DATABASE_URL": address}
     ran = subprocess.run(
-        [sys.executable, "-m", "django", "migrate", "--verbosity", "0"],
+        [sys.executable, "-m", "django", "migrate", "--verbosity", "0", "--skip-checks"],
         env=environment, cwd=settings.ROOT, capture_output=True, text=True, check=False,
     )  # fmt: skip
     if ran.returncode:

@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from versomark.core.editions import EditionItem
 from versomark.core.ink import PLACES, Place
 from versomark.core.items import ItemResponse
-from versomark.core.items.by_rubric import ByRubric, WithFiles, WrittenResponse
+from versomark.core.items.by_rubric import ByRubric, PerformanceResponse, WithFiles, WrittenResponse
 from versomark.core.items.rubric import Criterion, Rubric, across_questions
 from versomark.core.language import N_, _
 from versomark.core.response_table import ResponseTable
@@ -34,6 +34,7 @@ from versomark.school.grading.public import (
     moved_by,
     overrides_in,
     picture_of_work,
+    plays,
     questions_of,
     remarks_on,
     results_in,
@@ -83,6 +84,8 @@ class ShownFile(BaseModel):
 
     id: UUID
     name: str
+    plays: Literal["", "sound", "film"] = ""
+    """Whether it is heard or looked at where it is."""
 
 
 class ShownAsked(BaseModel):
@@ -123,7 +126,9 @@ class ShownQuestion(BaseModel):
     next: list[ShownNext]
     remarks: list[ShownRemark]
     files: list[ShownFile]
-    """As they were handed in."""
+    """As they were handed in, or kept by whoever watched."""
+    watched: bool
+    """Whether it was done before somebody's eyes, so that nothing was handed in."""
     returned: list[ShownFile]
     asked: ShownAsked | None
     """What they asked about its mark."""
@@ -346,9 +351,10 @@ def _question(
             )
             for entry in remarks
         ],
-        files=[ShownFile(id=UUID(file.file), name=file.name) for file in response.files]
+        files=[ShownFile(id=UUID(file.file), name=file.name, plays=plays(file.name)) for file in response.files]
         if isinstance(response, WithFiles)
         else [],
+        watched=isinstance(response, PerformanceResponse),
         returned=[],
         moved=0,
         asked=None,

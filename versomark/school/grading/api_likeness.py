@@ -7,6 +7,7 @@ from versomark.school.delivery.public import sitting_of
 from versomark.school.http import teacher_of
 
 from . import door, likeness, numbers
+from .answers_alike import like_together
 from .models import PileNumber
 from .queries import rubric_item, scaled
 from .schemas import TurnName
@@ -43,8 +44,7 @@ def like_order(request: HttpRequest, sitting_id: int, item: str) -> list[int]:
     sitting = sitting_of(teacher_of(request), sitting_id, "mark")
     rubric_item(sitting, item)
     numbered = {seat.pk: number for number, seat in numbers.numbered(sitting).items()}
-    seats = list(numbers.numbered(sitting).values())
-    return [numbered[seat] for seat in likeness.order_of(sitting, item, seats)]
+    return [numbered[seat] for seat in like_together(item, list(numbered))]
 
 
 @router.get("/sittings/{int:sitting_id}/marking/{item}/{int:number}/like", response=LikeAnswers)

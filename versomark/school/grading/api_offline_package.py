@@ -1,5 +1,6 @@
 """Work that goes away from the desk and comes back. Students are known by number here, never by seat."""
 
+from pathlib import Path
 from uuid import UUID
 
 from django.http import FileResponse, HttpRequest, HttpResponse
@@ -8,7 +9,7 @@ from ninja import File, Router, UploadedFile
 from versomark.core.language import _
 from versomark.school.delivery.public import Seat, sitting_of
 from versomark.school.errors import NotFound
-from versomark.school.http import attachment, file_out, teacher_of
+from versomark.school.http import attachment, file_out, played, teacher_of
 from versomark.school.responses import public as responses
 from versomark.school.responses.public import HandedInFile
 
@@ -89,7 +90,19 @@ def returned_file(request: HttpRequest, sitting_id: int, file_id: UUID) -> FileR
 @router.get("/sittings/{int:sitting_id}/marking/handed-in/{uuid:file_id}", response={200: None})
 def handed_in_file(request: HttpRequest, sitting_id: int, file_id: UUID) -> FileResponse:
     """A file as its student handed it in, as an attachment."""
+    return attachment(_handed_in(request, sitting_id, file_id))
+
+
+@router.get("/sittings/{int:sitting_id}/marking/handed-in/{uuid:file_id}/played", response={200: None})
+def handed_in_file_played(request: HttpRequest, sitting_id: int, file_id: UUID) -> HttpResponse | FileResponse:
+    """The same, where it is sound or a film, to hear or to look at."""
+    return played(request, _handed_in(request, sitting_id, file_id))
+
+
+def _handed_in(request: HttpRequest, sitting_id: int, file_id: UUID) -> tuple[Path, str]:
     sitting = sitting_of(teacher_of(request), sitting_id, "mark")
-    if names_hidden(sitting):
+    file = HandedInFile.objects.filter(pk=file_id, seat__sitting=sitting).first()
+    stored = responses.stored_file(file)
+    if stored is None or names_hidden(sitting):
         raise NotFound(_("file"))  # its name may be its student's; the marking desk gives it out without
-    return attachment(responses.stored_file(HandedInFile.objects.filter(pk=file_id, seat__sitting=sitting).first()))
+    return stored

@@ -32,6 +32,8 @@ class Pile(models.Model):
     """Whether a marker marks the sample answers before their first."""
     not_own = models.BooleanField(default=False)
     """Whether nobody marks students of a class in which they teach."""
+    like_together = models.BooleanField(default=False)
+    """Whether like answers to a question follow one another, in place of an order of chance."""
     check_every = models.PositiveSmallIntegerField(default=8)
     """After so many of a marker's own answers comes one that was agreed on."""
     seed = models.BigIntegerField()

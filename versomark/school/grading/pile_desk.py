@@ -134,6 +134,7 @@ def pile_page(teacher: Teacher, pile: Pile) -> PilePage:
         due=pile.due,
         practise_first=pile.practise_first,
         not_own=pile.not_own,
+        like_together=pile.like_together,
         check_every=pile.check_every,
         ended_at=pile.ended_at,
         sittings=[

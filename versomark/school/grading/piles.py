@@ -27,6 +27,7 @@ from versomark.school.errors import DomainError, NotFound
 from versomark.school.responses.public import CurrentAnswer, responses_of
 
 from . import numbers
+from .answers_alike import like_together
 from .models import (
     AgreedAnswer,
     CurrentMark,
@@ -69,6 +70,7 @@ class PilePlan(NamedTuple):
     due: datetime | None = None
     practise_first: bool = False
     not_own: bool = False
+    like_together: bool = False
     check_every: int = 8
 
 
@@ -266,19 +268,19 @@ def _answers(pile: Pile) -> dict[Place, int]:
 
 
 def needed_in(pile: Pile) -> list[Place]:
-    """Every answer that is in a pile, question by question, students in an order of chance."""
+    """Every answer that is in a pile, question by question, students in an order of chance or by what they answered."""
     sittings = sittings_in(pile)
     seats = Seat.objects.filter(sitting__in=sittings, state=SeatState.HANDED_IN)
     of_sitting = dict(seats.values_list("pk", "sitting"))
     numbered = numbers_in(pile, list(of_sitting))
     needed = to_mark(pile.edition.read(), responses_of(list(of_sitting)))
     out = waived_in(sittings)
-    return [
-        (int(seat), ref)
-        for ref in by_hand(sittings[0])
-        for seat in sorted(needed.get(ref, ()), key=lambda seat: numbered[int(seat)])
-        if ref not in out[of_sitting[int(seat)]]
-    ]
+    result = list[Place]()
+    for ref in by_hand(sittings[0]):
+        waits = [int(seat) for seat in needed.get(ref, ()) if ref not in out[of_sitting[int(seat)]]]
+        waits.sort(key=numbered.__getitem__)
+        result += [(seat, ref) for seat in (like_together(ref, waits) if pile.like_together else waits)]
+    return result
 
 
 def numbers_in(pile: Pile, seats: Collection[int]) -> dict[int, int]:

@@ -31,6 +31,7 @@ class PileBody(Schema):
     due: AwareDatetime | None = None
     practise_first: bool = False
     not_own: bool = False
+    like_together: bool = False
     check_every: int = Field(8, ge=1, le=50)
 
 
@@ -138,6 +139,7 @@ class PilePage(Schema):
     due: datetime | None
     practise_first: bool
     not_own: bool
+    like_together: bool
     check_every: int
     ended_at: datetime | None
     sittings: list[PileSittingLine]

@@ -7,12 +7,14 @@ from django.middleware.csrf import get_token
 from ninja import Router
 from ninja.security import APIKeyCookie
 
+from versomark.core.language import _
 from versomark.school import turns
 from versomark.school.bank import public as bank
 from versomark.school.classes.public import Student
+from versomark.school.errors import NotFound
 from versomark.school.feedback.public import StudentResult
 from versomark.school.grading import public as grading
-from versomark.school.http import Done, attachment
+from versomark.school.http import Done, attachment, played
 from versomark.school.responses import public as responses
 
 from . import services as student_portal
@@ -124,6 +126,15 @@ def returned_file(request: HttpRequest, sitting_id: int, file_id: UUID) -> FileR
 def handed_in_file(request: HttpRequest, sitting_id: int, file_id: UUID) -> FileResponse:
     """A file as they handed it in; it is theirs, whatever has been released."""
     return attachment(responses.stored_file(student_portal.handed_in_file(_student(request), sitting_id, file_id)))
+
+
+@router.get("/sittings/{int:sitting_id}/files/{uuid:file_id}/played", response={200: None})
+def handed_in_file_played(request: HttpRequest, sitting_id: int, file_id: UUID) -> HttpResponse | FileResponse:
+    """The same, where it is sound or a film, to hear or to look at."""
+    stored = responses.stored_file(student_portal.handed_in_file(_student(request), sitting_id, file_id))
+    if stored is None:
+        raise NotFound(_("file"))
+    return played(request, stored)
 
 
 @router.get("/sittings/{int:sitting_id}/pictures/{item}/{int:file}/{int:page}.jpg", response={200: None})

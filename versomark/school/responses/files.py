@@ -1,7 +1,9 @@
 """Files that students hand in: checked on arrival, kept outside the web root, given out as attachments only."""
 
 import re
-from collections.abc import Sequence
+import shutil
+from collections.abc import Iterable, Sequence
+from functools import partial
 from pathlib import Path
 
 from django.conf import settings
@@ -91,6 +93,19 @@ def _store(seat: Seat, item: str, name: str, size: int, upload: "UploadedFile[by
             stored.write(chunk)
     files.keep(path)
     return HandedIn(file=str(file.pk), name=name, bytes=size)
+
+
+def move_files(seat: Seat, to: Seat, ids: Iterable[str]) -> None:
+    """These files of one seat are the other's. The copy at the first place goes once that is certain."""
+    for file in HandedInFile.objects.filter(seat=seat, pk__in=list(ids)):
+        before = path_of(file)
+        file.seat = to
+        file.save(update_fields=["seat"])
+        if files.here(before):
+            path_of(file).parent.mkdir(parents=True, exist_ok=True)
+            shutil.copyfile(before, path_of(file))
+            files.keep(path_of(file))
+            transaction.on_commit(partial(files.remove, before))
 
 
 def _check(kinds: Sequence[FileKind], most_megabytes: int, name: str, upload: "UploadedFile[bytes]") -> int:

@@ -7,9 +7,10 @@ from uuid import uuid4
 from django.db import transaction
 
 from versomark.core.items import ItemResponse
-from versomark.core.items.by_rubric import PerformanceResponse
+from versomark.core.items.by_rubric import FileResponse, PerformanceResponse
 from versomark.school.delivery.public import Seat, SeatState, nudges, steady
 
+from .files import move_files
 from .models import Answer, CurrentAnswer
 from .services import responses_of
 
@@ -66,5 +67,7 @@ def move_answers(seat: Seat, to: Seat, **signal: object) -> None:
     """What stands at one seat stands at the other instead; what was watched was kept by name, and stays."""
     given = responses_of([seat.pk])[str(seat.pk)]
     answers = {ref: response for ref, response in given.items() if not isinstance(response, PerformanceResponse)}
+    handed_in = (response.files for response in answers.values() if isinstance(response, FileResponse))
+    move_files(seat, to, (entry.file for entries in handed_in for entry in entries))
     keep_for(to, answers, "teacher")
     keep_for(seat, dict.fromkeys(answers), "teacher")

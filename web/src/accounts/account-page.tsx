@@ -2,6 +2,7 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
+import { answered } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Dialog } from "../ui/dialog";
@@ -90,7 +91,7 @@ function SignIns() {
   const client = useQueryClient();
   const key = ["sign-ins"];
   const list = useQuery({ queryKey: key, queryFn: () => read(api.GET("/api/v1/me/sign-ins")) });
-  const keep = { onSuccess: (next: Schemas["SignInLine"][]) => client.setQueryData(key, next) };
+  const keep = { onSuccess: (next: Schemas["SignInLine"][]) => answered(client, key, next) };
   const end = useMutation({
     mutationFn: (entry_id: number) =>
       read(api.DELETE("/api/v1/me/sign-ins/{entry_id}", { params: { path: { entry_id } } })),

@@ -1,6 +1,7 @@
 import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { answered } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
@@ -64,7 +65,7 @@ function DepartmentDialog({ department, everybody, onClose }: Props) {
   const [name, setName] = useState(department?.name ?? "");
   const [members, setMembers] = useState(new Set(department?.members.map((person) => person.id)));
   const done = (next: Department[]) => {
-    client.setQueryData(KEY, next);
+    answered(client, KEY, next);
     void client.invalidateQueries({ queryKey: ["departments"] });
     onClose();
   };

@@ -8,6 +8,7 @@ import {
   WebAuthnError,
 } from "@simplewebauthn/browser";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { answered } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Problem } from "../ui/field";
@@ -47,7 +48,7 @@ export function Passkeys() {
   const client = useQueryClient();
   const key = ["passkeys"];
   const list = useQuery({ queryKey: key, queryFn: () => read(api.GET("/api/v1/me/passkeys")) });
-  const keep = { onSuccess: (next: Schemas["PasskeyLine"][]) => client.setQueryData(key, next) };
+  const keep = { onSuccess: (next: Schemas["PasskeyLine"][]) => answered(client, key, next) };
   const add = useMutation({
     mutationFn: async () => {
       const { options } = await read(api.POST("/api/v1/me/passkeys/offer"));

@@ -1,6 +1,7 @@
 import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { answered } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { DeleteWhole } from "../ui/delete-whole";
@@ -24,7 +25,7 @@ export function PrivacyPage() {
   const kept = useQuery({ queryKey: key, queryFn: () => read(api.GET("/api/v1/privacy")) });
   const keep = useMutation({
     mutationFn: (years: number) => read(api.PUT("/api/v1/privacy", { body: { years } })),
-    onSuccess: (next) => client.setQueryData(key, next),
+    onSuccess: (next) => answered(client, key, next),
   });
   return (
     <Page

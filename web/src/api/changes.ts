@@ -1,4 +1,4 @@
-import type { QueryClient } from "@tanstack/react-query";
+import type { QueryClient, QueryKey } from "@tanstack/react-query";
 
 /** What the server is asked for, by the first word of its key. */
 type Resource =
@@ -65,4 +65,15 @@ const ASKED_AGAIN = {
 export async function changed(client: QueryClient, what: keyof typeof ASKED_AGAIN, besides?: Resource): Promise<void> {
   const keys = ASKED_AGAIN[what].filter((key) => key !== besides);
   await Promise.all(keys.map((key) => client.invalidateQueries({ queryKey: [key] })));
+}
+
+/**
+ * What the server answered to a change, shown in place of what is. A reading that is on its way began before the answer
+ * came: it may be older and would put back what was, so it is given up and asked for once more.
+ */
+export function answered<T>(client: QueryClient, queryKey: QueryKey, page: T): void {
+  const reading = client.isFetching({ queryKey, exact: true }) > 0;
+  void client.cancelQueries({ queryKey, exact: true });
+  client.setQueryData<T>(queryKey, page);
+  if (reading) void client.invalidateQueries({ queryKey, exact: true });
 }

@@ -3016,6 +3016,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sittings/{sitting_id}/marking/handed-in/{file_id}/played": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Handed In File Played
+         * @description The same, where it is sound or a film, to hear or to look at.
+         */
+        get: operations["versomark_school_grading_api_offline_package_handed_in_file_played"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sittings/{sitting_id}/marking/questions": {
         parameters: {
             query?: never;
@@ -11954,6 +11974,8 @@ export interface components {
             practise_first: boolean;
             /** Not Own */
             not_own: boolean;
+            /** Like Together */
+            like_together: boolean;
             /** Check Every */
             check_every: number;
             /** Ended At */
@@ -12044,6 +12066,11 @@ export interface components {
              * @default false
              */
             not_own: boolean;
+            /**
+             * Like Together
+             * @default false
+             */
+            like_together: boolean;
             /**
              * Check Every
              * @default 8
@@ -13006,6 +13033,12 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /**
+             * Plays
+             * @default
+             * @enum {string}
+             */
+            plays: "" | "sound" | "film";
         };
         /**
          * ShownLevel
@@ -13067,6 +13100,8 @@ export interface components {
             remarks: components["schemas"]["ShownRemark"][];
             /** Files */
             files: components["schemas"]["ShownFile"][];
+            /** Watched */
+            watched: boolean;
             /** Returned */
             returned: components["schemas"]["ShownFile"][];
             asked: components["schemas"]["ShownAsked"] | null;
@@ -21999,6 +22034,36 @@ export interface operations {
         };
     };
     versomark_school_grading_api_offline_package_handed_in_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                file_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_grading_api_offline_package_handed_in_file_played: {
         parameters: {
             query?: never;
             header?: never;

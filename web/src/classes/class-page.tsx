@@ -4,6 +4,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { useAddress } from "../api/address";
+import { answered } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { DeleteWhole } from "../ui/delete-whole";
@@ -107,7 +108,7 @@ function Requests({ page }: { page: Schemas["ClassPage"] }) {
           body: { granted },
         }),
       ),
-    onSuccess: (fresh) => client.setQueryData(["class", page.id], fresh),
+    onSuccess: (fresh) => answered(client, ["class", page.id], fresh),
   });
   if (page.requests.length === 0) return null;
   return (
@@ -337,7 +338,7 @@ function AddStudents({ classId, first, onBring }: { classId: number; first: bool
         }),
       ),
     onSuccess: (page) => {
-      client.setQueryData(["class", classId], page);
+      answered(client, ["class", classId], page);
       // Sittings that are not open yet follow the class list.
       client.invalidateQueries();
       say(t`${plural(lines.length, { one: "# student", other: "# students" })} added to ${page.name}.`);

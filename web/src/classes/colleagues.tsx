@@ -1,6 +1,7 @@
 import { t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
+import { answered } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
@@ -17,7 +18,7 @@ export function Colleagues({ page }: { page: Page }) {
   const known = useQuery({ queryKey: ["colleagues"], queryFn: () => read(api.GET("/api/v1/colleagues")) });
   const me = useQuery({ queryKey: ["me"], queryFn: () => read(api.GET("/api/v1/me")) });
   const admins = useQuery({ queryKey: ["admins"], queryFn: () => read(api.GET("/api/v1/admins")) });
-  const kept = { onSuccess: (next: Page) => client.setQueryData(["class", page.id], next) };
+  const kept = { onSuccess: (next: Page) => answered(client, ["class", page.id], next) };
   const share = useMutation({
     mutationFn: (body: Schemas["ClassSharing"]) =>
       read(api.PUT("/api/v1/classes/{class_id}/co-teachers", { params: { path }, body })),

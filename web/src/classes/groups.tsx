@@ -1,6 +1,7 @@
 import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { answered } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Field, Problem, TextInput } from "../ui/field";
@@ -59,7 +60,7 @@ function GroupForm({ page, group, onDone }: { page: Page; group?: Group; onDone:
   const say = useSay();
   const path = { class_id: page.id };
   const kept = (next: Page) => {
-    client.setQueryData(["class", page.id], next);
+    answered(client, ["class", page.id], next);
     onDone();
   };
   const keep = useMutation({

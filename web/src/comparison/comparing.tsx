@@ -2,7 +2,7 @@ import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useParams } from "react-router";
-import { changed } from "../api/changes";
+import { answered, changed } from "../api/changes";
 import { api, once, read, type Schemas } from "../api/client";
 import { newId } from "../api/new-id";
 import { Button, ButtonLink } from "../ui/button";
@@ -27,7 +27,7 @@ export function Comparing() {
     refetchOnMount: "always",
   });
   const brought = (pair: Pair) => {
-    client.setQueryData(key, pair);
+    answered(client, key, pair);
     void changed(client, "comparison", "comparison");
   };
   const judge = useMutation({

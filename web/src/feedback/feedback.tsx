@@ -2,6 +2,7 @@ import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
+import { answered } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
@@ -45,7 +46,7 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
           body: { intro, closing, marks, work, secure, nearly, follow_ups },
         }),
       );
-      client.setQueryData(key, kept);
+      answered(client, key, kept);
       const file = await writtenFile(`/api/v1/sittings/${sittingId}/results/feedback/written/${form}`, setWritten);
       saveFile(t`feedback sheets.${form}`, TYPES[form], file);
     },

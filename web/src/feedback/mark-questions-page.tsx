@@ -2,6 +2,7 @@ import { t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
+import { answered } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { useNudges } from "../api/nudges";
 import { Button, ButtonLink } from "../ui/button";
@@ -23,7 +24,7 @@ export function MarkQuestionsPage() {
     queryFn: () => read(api.GET("/api/v1/sittings/{sitting_id}/marking/questions", { params: { path } })),
   });
   useNudges(`/ws/sittings/${sittingId}`, () => void client.invalidateQueries({ queryKey: key }));
-  const keep = (page: Schemas["MarkQuestionsPage"]) => client.setQueryData(key, page);
+  const keep = (page: Schemas["MarkQuestionsPage"]) => answered(client, key, page);
   const answer = useMutation({
     mutationFn: ({ id, words }: { id: number; words: string }) =>
       read(

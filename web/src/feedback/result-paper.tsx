@@ -6,6 +6,7 @@ import { OfferedList } from "../bank/offered";
 import { BandSign } from "../ui/band-sign";
 import { inWords } from "../ui/code-words";
 import { InkedPicture, type Shown } from "../ui/inked-picture";
+import { Player } from "../ui/player";
 import { Rich } from "../ui/rich";
 import { writeLit } from "../ui/stretches";
 import { amount, listed } from "../ui/words";
@@ -178,14 +179,19 @@ function OneQuestion({ question, files, material }: OneProps) {
       <Rich html={question.stem} className="font-serif text-lg leading-snug" />
       {(gave || text) && (
         <div className="mt-2 border-s-2 border-hairline ps-3">
-          <p className="text-sm text-graphite">{t`You gave`}</p>
+          <p className="text-sm text-graphite">{question.watched ? t`Kept of what you showed` : t`You gave`}</p>
           {question.files.length > 0 ? (
             question.files.map((file) => (
-              <p key={file.id} className="wrap-anywhere">
+              <div key={file.id} className="wrap-anywhere">
+                {file.plays && (
+                  <div className="mb-1 print:hidden">
+                    <Player plays={file.plays} src={`${files.handedIn}/${file.id}/played`} name={file.name} />
+                  </div>
+                )}
                 <a className="text-iris underline" href={`${files.handedIn}/${file.id}`}>
                   {file.name}
                 </a>
-              </p>
+              </div>
             ))
           ) : gave ? (
             <p dir="auto" className="wrap-anywhere">

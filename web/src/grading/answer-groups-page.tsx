@@ -3,7 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { changed } from "../api/changes";
+import { answered, changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
@@ -39,7 +39,7 @@ export function SamePage() {
         }),
       ),
     onSuccess: (page) => {
-      client.setQueryData(key, page);
+      answered(client, key, page);
       void changed(client, "key");
     },
   });

@@ -50,6 +50,7 @@ export function NewPilePage() {
                 names: "shown",
                 practise_first: false,
                 not_own: false,
+                like_together: false,
                 check_every: 8,
               }}
               sittings={choices.sittings}

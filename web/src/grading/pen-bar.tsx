@@ -2,6 +2,7 @@ import { t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { ToggleGroup } from "radix-ui";
 import { type ReactNode, useState } from "react";
+import { answered } from "../api/changes";
 import { api, read } from "../api/client";
 import { Button } from "../ui/button";
 import { CompactSelect } from "../ui/compact-select";
@@ -130,7 +131,7 @@ function Stamps({ pen }: { pen: Pen }) {
   const add = useMutation({
     mutationFn: () => read(api.POST("/api/v1/marking/stamps", { body: { words } })),
     onSuccess: (some) => {
-      client.setQueryData(key, some);
+      answered(client, key, some);
       pen.ink(words.trim().replace(/\s+/g, " "));
       setWords("");
     },
@@ -138,7 +139,7 @@ function Stamps({ pen }: { pen: Pen }) {
   const remove = useMutation({
     mutationFn: (stamp_id: number) =>
       read(api.DELETE("/api/v1/marking/stamps/{stamp_id}", { params: { path: { stamp_id } } })),
-    onSuccess: (some) => client.setQueryData(key, some),
+    onSuccess: (some) => answered(client, key, some),
   });
   return (
     <div className="flex w-full flex-wrap items-center gap-2 border-t border-hairline pt-1.5 text-sm">

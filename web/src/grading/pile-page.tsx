@@ -138,6 +138,7 @@ const planOf = (pile: Pile): Body => ({
   due: pile.due,
   practise_first: pile.practise_first,
   not_own: pile.not_own,
+  like_together: pile.like_together,
   check_every: pile.check_every,
 });
 

@@ -147,6 +147,11 @@ export function PilePlan({ plan: given, sittings, questions, colleagues, student
             checked={plan.not_own ?? false}
             onChange={(not_own) => put({ not_own })}
           />
+          <Checkbox
+            label={t`Answers that say much the same follow one another`}
+            checked={plan.like_together ?? false}
+            onChange={(like_together) => put({ like_together })}
+          />
         </div>
         <Field
           label={t`An agreed answer after every`}

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { changed } from "../api/changes";
+import { answered, changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 
 export type ResultsPage = Schemas["ResultsPage"];
@@ -19,7 +19,7 @@ export function useResults(sittingId: number) {
   const change = useMutation({
     mutationFn: (make: () => Promise<ResultsPage>) => make(),
     onSuccess: (page) => {
-      client.setQueryData(key, page);
+      answered(client, key, page);
       void changed(client, "results", "results");
     },
   });

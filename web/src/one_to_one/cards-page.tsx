@@ -23,7 +23,7 @@ export function CardsPage() {
   const sittingId = Number(useParams().sittingId);
   const client = useQueryClient();
   const navigate = useNavigate();
-  const key = [t`one to one`, sittingId];
+  const key = ["one to one", sittingId];
   const params = { path: { sitting_id: sittingId } };
   const found = useQuery({
     queryKey: key,

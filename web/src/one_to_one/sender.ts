@@ -1,5 +1,4 @@
-import { t } from "@lingui/core/macro";
-import { changed } from "../api/changes";
+import { answered, changed } from "../api/changes";
 import { api, once, read, type Schemas } from "../api/client";
 import type { Sender } from "../outbox/outbox";
 import type { Surroundings } from "../outbox/use-outbox";
@@ -19,8 +18,8 @@ export function cardSender({ client }: Surroundings): Sender<CardToSend, Schemas
         }),
       ),
     arrived: ({ body }, page) => {
-      const key = [t`one to one`, body.sitting];
-      if (page) client.setQueryData(key, page);
+      const key = ["one to one", body.sitting];
+      if (page) answered(client, key, page);
       else client.invalidateQueries({ queryKey: key });
       void changed(client, "marks of a test given elsewhere");
     },

@@ -1,7 +1,7 @@
 import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useParams } from "react-router";
-import { changed } from "../api/changes";
+import { answered, changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
@@ -26,7 +26,7 @@ export function PlacementPage() {
   const keep = useMutation({
     mutationFn: (bands: Placement["bands"]) =>
       read(api.PUT("/api/v1/sittings/{sitting_id}/placement", { params, body: { bands } })),
-    onSuccess: (page) => client.setQueryData(["placement", sittingId], page),
+    onSuccess: (page) => answered(client, ["placement", sittingId], page),
   });
   const group = useMutation({
     mutationFn: () => read(api.POST("/api/v1/sittings/{sitting_id}/placement/groups", { params })),

@@ -196,6 +196,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/portal/sittings/{sitting_id}/files/{file_id}/played": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Handed In File Played
+         * @description The same, where it is sound or a film, to hear or to look at.
+         */
+        get: operations["versomark_school_portal_api_student_handed_in_file_played"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/portal/sittings/{sitting_id}/pictures/{item}/{file}/{page}.jpg": {
         parameters: {
             query?: never;
@@ -404,6 +424,12 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /**
+             * Plays
+             * @default
+             * @enum {string}
+             */
+            plays: "" | "sound" | "film";
         };
         /**
          * ShownLevel
@@ -465,6 +491,8 @@ export interface components {
             remarks: components["schemas"]["ShownRemark"][];
             /** Files */
             files: components["schemas"]["ShownFile"][];
+            /** Watched */
+            watched: boolean;
             /** Returned */
             returned: components["schemas"]["ShownFile"][];
             asked: components["schemas"]["ShownAsked"] | null;
@@ -994,6 +1022,36 @@ export interface operations {
         };
     };
     versomark_school_portal_api_student_handed_in_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                file_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_portal_api_student_handed_in_file_played: {
         parameters: {
             query?: never;
             header?: never;

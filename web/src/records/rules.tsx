@@ -184,7 +184,7 @@ function Sittings({ record }: { record: ClassRecord }) {
 }
 
 function Scale({ record }: { record: ClassRecord }) {
-  const usual = useQuery({ queryKey: [t`usual scales`], queryFn: () => read(api.GET("/api/v1/usual-scales")) });
+  const usual = useQuery({ queryKey: ["usual-scales"], queryFn: () => read(api.GET("/api/v1/usual-scales")) });
   const { rules } = record;
   const [name, setName] = useState(rules.scale_name);
   const [steps, setSteps] = useState(rules.scale_steps);

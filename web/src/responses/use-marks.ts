@@ -1,6 +1,7 @@
 import { t } from "@lingui/core/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
+import { answered } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { useNudges } from "../api/nudges";
 import { useOutbox, useOutboxState } from "../outbox/use-outbox";
@@ -62,6 +63,6 @@ export function useMarks(sittingId: number) {
       refusal: waiting.find((entry) => entry.refusal)?.refusal ?? null,
       at: outbox.arrivedAt("marks"),
     },
-    reread: (fresh: Schemas["MarksPage"]) => client.setQueryData(key, fresh),
+    reread: (fresh: Schemas["MarksPage"]) => answered(client, key, fresh),
   };
 }

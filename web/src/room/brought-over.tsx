@@ -3,7 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { changed } from "../api/changes";
+import { answered, changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
@@ -44,7 +44,7 @@ export function BroughtOver({ sittingId, onClose }: Props) {
   const change = useMutation({
     mutationFn: (make: () => Promise<Schemas["Places"]>) => make(),
     onSuccess: (page) => {
-      client.setQueryData(key, page);
+      answered(client, key, page);
       void changed(client, "sitting");
     },
   });

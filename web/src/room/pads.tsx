@@ -1,6 +1,7 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { answered } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Disclosure } from "../ui/disclosure";
@@ -21,7 +22,7 @@ export function PadsTable({ sittingId }: { sittingId: number }) {
   });
   const change = useMutation({
     mutationFn: (make: () => Promise<Schemas["PadsPage"]>) => make(),
-    onSuccess: (page) => client.setQueryData(key, page),
+    onSuccess: (page) => answered(client, key, page),
   });
   const page = pads.data;
   if (!page) return <Problem error={pads.error} />;

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { changed } from "../api/changes";
+import { answered, changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { useNudges } from "../api/nudges";
 
@@ -21,7 +21,7 @@ export function useRoom(sittingId: number) {
   const change = useMutation({
     mutationFn: (make: () => Promise<ConsolePage>) => make(),
     onSuccess: (page) => {
-      client.setQueryData(key, page);
+      answered(client, key, page);
       if (page.state === "closed") void changed(client, "sitting");
     },
   });

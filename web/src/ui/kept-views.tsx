@@ -2,6 +2,7 @@ import { t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
+import { answered } from "../api/changes";
 import { api, read } from "../api/client";
 import { Button } from "./button";
 import { Dialog } from "./dialog";
@@ -28,13 +29,13 @@ function Views({ onClose }: { onClose: () => void }) {
   const keep = useMutation({
     mutationFn: () => read(api.POST("/api/v1/views", { body: { name, address: `${pathname}${search}` } })),
     onSuccess: (all) => {
-      client.setQueryData(["views"], all);
+      answered(client, ["views"], all);
       setName("");
     },
   });
   const remove = useMutation({
     mutationFn: (view_id: number) => read(api.DELETE("/api/v1/views/{view_id}", { params: { path: { view_id } } })),
-    onSuccess: (all) => client.setQueryData(["views"], all),
+    onSuccess: (all) => answered(client, ["views"], all),
   });
   return (
     <Dialog

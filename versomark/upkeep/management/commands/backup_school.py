@@ -12,6 +12,7 @@ from versomark.upkeep.backups import BY_HAND, make_backup
 
 class Command(BaseCommand):
     help = __doc__
+    requires_system_checks = ()
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         parser.add_argument("--to", type=Path, help="a folder, or a file that ends in .zip")

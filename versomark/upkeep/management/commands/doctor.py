@@ -11,6 +11,7 @@ SIGNS: dict[State, str] = {"well": "  ok ", "look": "look ", "ill": " ill "}
 
 class Command(BaseCommand):
     help = __doc__
+    requires_system_checks = ()
 
     def handle(self, *args: Any, **options: Any) -> None:
         ill = 0

@@ -16,6 +16,7 @@ from versomark.upkeep.lock import is_served
 
 class Command(BaseCommand):
     help = __doc__
+    requires_system_checks = ()
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         parser.add_argument("to", help="postgresql://…, or the word sqlite for a file in the school's folder")

@@ -14,6 +14,7 @@ from versomark.school.accounts.security_log import Kind
 
 class Command(BaseCommand):
     help = __doc__
+    requires_system_checks = ()
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         parser.add_argument("username")
