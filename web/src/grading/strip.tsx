@@ -1,5 +1,5 @@
 import { t } from "@lingui/core/macro";
-import { useEffect, useRef, useState } from "react";
+import { memo, useCallback, useEffect, useRef, useState } from "react";
 import { Button } from "../ui/button";
 import { inWords } from "../ui/code-words";
 import { Dialog } from "../ui/dialog";
@@ -36,37 +36,29 @@ export function Strip({ entries, at, names, watched = false, colleagues, onGo }:
     box.scrollLeft = here.offsetLeft - box.offsetLeft - (box.clientWidth - here.offsetWidth) / 2;
     if (box.contains(document.activeElement)) here.focus({ preventScroll: true });
   }, [at, entries.length]);
+  const latest = useRef(onGo);
+  latest.current = onGo;
+  const go = useCallback((number: number) => {
+    setAll(false);
+    latest.current(number);
+  }, []);
   const answer = (entry: Entry, focusable: boolean, wide: boolean) => (
-    <button
+    <Answer
       key={entry.number}
-      type="button"
-      aria-current={entry.number === at ? "true" : undefined}
-      // One stop for the Tab key, whoever it is at; the arrows lead on from there.
-      tabIndex={focusable ? 0 : -1}
-      title={names[entry.number] ?? ""}
-      onClick={() => {
-        setAll(false);
-        onGo(entry.number);
-      }}
-      className={`relative shrink-0 border px-1.5 py-0.5 text-center text-sm leading-tight ${wide ? "min-w-24" : "min-w-10"} ${entry.number === at ? "border-ink bg-ink text-page" : "border-hairline bg-page hover:border-edge"}`}
-    >
-      {((watched || wide) && names[entry.number]) || String(entry.number).padStart(2, "0")}
-      <strong className="block">
-        {entry.beside ? "◐ " : ""}
-        {entry.again ? "↻ " : ""}
-        {entry.marks === null ? SAYS[entry.state] : amount(entry.marks, entry.marks % 1 ? 1 : 0)}
-        <span className="sr-only">
-          {` ${inWords(entry.state)}${entry.beside ? t`, two marks` : ""}${entry.again ? t`, to look at again` : ""}${entry.unsent ? t`, not sent yet` : ""}`}
-        </span>
-        {entry.unsent && <span aria-hidden="true">↑</span>}
-      </strong>
-      {(colleagues[entry.number] ?? []).map((name) => (
-        <span key={name} className="absolute -top-2 -end-1 bg-plum px-1 text-xs leading-3.5 text-page" title={name}>
-          {(name.split(" ").at(-1) ?? name).slice(0, 1)}
-          <span className="sr-only">{t` ${name} is here`}</span>
-        </span>
-      ))}
-    </button>
+      number={entry.number}
+      state={entry.state}
+      marks={entry.marks}
+      beside={entry.beside}
+      again={entry.again}
+      unsent={entry.unsent ?? false}
+      name={names[entry.number] ?? ""}
+      named={watched || wide}
+      here={entry.number === at}
+      focusable={focusable}
+      wide={wide}
+      colleagues={(colleagues[entry.number] ?? []).join("\n")}
+      onGo={go}
+    />
   );
   return (
     <div className="flex items-center gap-3 border-t border-hairline bg-page px-5 py-2" data-screen-only>
@@ -79,8 +71,53 @@ export function Strip({ entries, at, names, watched = false, colleagues, onGo }:
         {t`All ${entries.length}`}
       </Button>
       <Dialog open={all} wide onClose={() => setAll(false)} title={t`All answers to this question`}>
-        <div className="flex flex-wrap gap-1.5">{entries.map((entry) => answer(entry, true, true))}</div>
+        <div className="flex flex-wrap gap-1.5">{all && entries.map((entry) => answer(entry, true, true))}</div>
       </Dialog>
     </div>
   );
 }
+
+type AnswerProps = Pick<Entry, "number" | "state" | "marks" | "beside" | "again"> & {
+  unsent: boolean;
+  name: string;
+  named: boolean;
+  here: boolean;
+  focusable: boolean;
+  wide: boolean;
+  /** One in a line. */
+  colleagues: string;
+  onGo: (number: number) => void;
+};
+
+/** One answer in the line. Drawn again only when something of it changes: with every key there may be four hundred. */
+const Answer = memo(function Answer({ number, state, marks, name, here, colleagues, ...more }: AnswerProps) {
+  const { beside, again, unsent, named, focusable, wide, onGo } = more;
+  return (
+    <button
+      type="button"
+      aria-current={here ? "true" : undefined}
+      // One stop for the Tab key, whoever it is at; the arrows lead on from there.
+      tabIndex={focusable ? 0 : -1}
+      title={name}
+      onClick={() => onGo(number)}
+      className={`relative shrink-0 border px-1.5 py-0.5 text-center text-sm leading-tight ${wide ? "min-w-24" : "min-w-10"} ${here ? "border-ink bg-ink text-page" : "border-hairline bg-page hover:border-edge"}`}
+    >
+      {(named && name) || String(number).padStart(2, "0")}
+      <strong className="block">
+        {beside ? "◐ " : ""}
+        {again ? "↻ " : ""}
+        {marks === null ? SAYS[state] : amount(marks, marks % 1 ? 1 : 0)}
+        <span className="sr-only">
+          {` ${inWords(state)}${beside ? t`, two marks` : ""}${again ? t`, to look at again` : ""}${unsent ? t`, not sent yet` : ""}`}
+        </span>
+        {unsent && <span aria-hidden="true">↑</span>}
+      </strong>
+      {(colleagues ? colleagues.split("\n") : []).map((name) => (
+        <span key={name} className="absolute -top-2 -end-1 bg-plum px-1 text-xs leading-3.5 text-page" title={name}>
+          {(name.split(" ").at(-1) ?? name).slice(0, 1)}
+          <span className="sr-only">{t` ${name} is here`}</span>
+        </span>
+      ))}
+    </button>
+  );
+});
