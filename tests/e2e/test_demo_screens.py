@@ -24,10 +24,13 @@ def test_every_screen(browser: Browser, demo_school: str) -> None:
     screenshots.sign_in(page, demo_school)
     for name, go in screenshots.VIEWS.items():
         go(page)
+        if page.url.startswith(demo_school) and (head := page.locator("main header h1")).count():
+            assert page.title().startswith(head.inner_text()), name
         in_every_light_and_width(page, name)
         page.keyboard.press("Escape")
     for name in ("Classes", "Tests", "Sittings", "Findings"):
         screenshots.tab(page, name)
+        expect(page).to_have_title(f"{name} · Verso Mark")
         in_every_light_and_width(page, name)
     foreign = [url for url in asked if not url.startswith(demo_school) and not url.startswith(("data:", "blob:"))]
     assert foreign == []

@@ -105,6 +105,7 @@ function Book({ me }: { me: Schemas["Me"] }) {
           <Mark />
         </div>
         <nav
+          data-stages
           aria-label={t`Stages of the job`}
           className="flex flex-1 overflow-x-auto lg:block lg:flex-none lg:overflow-visible"
         >
