@@ -7,7 +7,7 @@ import { Empty, Page } from "../ui/split-page";
 export function Lost() {
   const error = useRouteError();
   return (
-    <Page title={t`Verso Mark`}>
+    <Page title={error ? t`Not shown` : t`Not found`}>
       <div className="px-6">
         <Empty
           title={error ? t`This screen could not be shown.` : t`There is nothing at this address.`}

@@ -22,7 +22,7 @@ export function NewComparison() {
   return (
     <Page
       title={t`Compare in pairs`}
-      facts={found.data?.title}
+      of={found.data?.title}
       actions={<ButtonLink to={`/marking/${sittingId}`}>{t`Back to marking`}</ButtonLink>}
     >
       <div className="max-w-3xl px-6 py-4 lg:min-h-0 lg:overflow-y-auto">

@@ -32,7 +32,7 @@ export function GroupsPage() {
   return (
     <Page
       title={t`By group`}
-      facts={page && `${page.title} · ${page.class_name}`}
+      of={page && `${page.title} · ${page.class_name}`}
       actions={
         <>
           <ButtonLink to={`/results/${sittingId}`}>{t`Results`}</ButtonLink>

@@ -39,7 +39,8 @@ export function ResultsPage() {
   return (
     <Page
       title={t`Results`}
-      facts={`${page.title} · ${page.class_name} · ${seenWords(page)}`}
+      of={`${page.title} · ${page.class_name}`}
+      facts={seenWords(page)}
       actions={
         <>
           <Menu

@@ -80,9 +80,8 @@ export function SkillsPage() {
   return (
     <Page
       title={t`By skill`}
-      facts={
-        page && t`${page.title} · ${page.class_name} · ● from ${cuts.secure}%, ◐ from ${cuts.nearly}% of its marks`
-      }
+      of={page && `${page.title} · ${page.class_name}`}
+      facts={page && t`● from ${cuts.secure}%, ◐ from ${cuts.nearly}% of its marks`}
       actions={
         <>
           <ButtonLink to={`/results/${sittingId}`}>{t`Results`}</ButtonLink>

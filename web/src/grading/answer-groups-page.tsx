@@ -87,7 +87,7 @@ export function SamePage() {
   return (
     <Page
       title={t`Same answers`}
-      facts={`${page.title} · ${page.class_name}`}
+      of={`${page.title} · ${page.class_name}`}
       actions={
         <>
           <ButtonLink to={`/findings/${page.sitting}`}>{t`Findings`}</ButtonLink>

@@ -148,7 +148,7 @@ export function Marker({ sittingId, turn, item, at, answer, name, onKept }: Prop
           <Button
             variant="main"
             className="ms-auto"
-            keyHint="Enter"
+            keyHint={t`Enter`}
             disabled={!mark.complete}
             onClick={keep}
           >{t`Keep and next`}</Button>

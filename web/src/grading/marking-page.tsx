@@ -98,7 +98,8 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
   return (
     <Page
       title={t`Marking`}
-      facts={`${page.title} · ${page.class_name}${page.names_hidden ? t` · names hidden` : ""}`}
+      of={`${page.title} · ${page.class_name}`}
+      facts={page.names_hidden ? t`names hidden` : ""}
       actions={
         <>
           {colleagues.length > 0 && (

@@ -30,7 +30,7 @@ export function NewPilePage() {
   return (
     <Page
       title={t`Share with colleagues`}
-      facts={choices?.title}
+      of={choices?.title}
       actions={<ButtonLink to={`/marking/${sittingId}`}>{t`Back to marking`}</ButtonLink>}
     >
       <div className="px-6 py-4 lg:min-h-0 lg:overflow-y-auto">

@@ -57,7 +57,7 @@ export function AwayPage() {
   return (
     <Page
       title={t`Away from the desk`}
-      facts={title}
+      of={title}
       actions={<ButtonLink to={`/marking/${sittingId}`}>{t`To the desk`}</ButtonLink>}
     >
       <SplitPage

@@ -153,6 +153,7 @@ export function PilePlan({ plan: given, sittings, questions, colleagues, student
             onChange={(like_together) => put({ like_together })}
           />
         </div>
+        <div className="mt-4" />
         <Field
           label={t`An agreed answer after every`}
           hint={t`So many of a marker’s own. Which answers are agreed on you say once the pile is shared.`}

@@ -43,7 +43,8 @@ export function SecondPage() {
   return (
     <Page
       title={t`A second marker`}
-      facts={[title, page?.says].filter(Boolean).join(" · ")}
+      of={title}
+      facts={page?.says}
       actions={
         <>
           {page && page.second_left > 0 && (

@@ -210,12 +210,12 @@ function WholePage({ query, seats, busy, onAct }: WholePageProps) {
       {query.acts.includes("seat") && <WhoseIsIt seats={seats} busy={busy} onAct={onAct} />}
       <div className="mt-4 flex flex-wrap gap-3">
         {query.acts.includes("use") && (
-          <Button variant="main" keyHint="Enter" disabled={busy} onClick={use}>
+          <Button variant="main" keyHint={t`Enter`} disabled={busy} onClick={use}>
             {USE[query.problem]}
           </Button>
         )}
         {query.acts.includes("type") && (
-          <Button variant="main" keyHint="Enter" disabled={busy} onClick={type}>{t`Type in what it says`}</Button>
+          <Button variant="main" keyHint={t`Enter`} disabled={busy} onClick={type}>{t`Type in what it says`}</Button>
         )}
         <Button keyHint="N" disabled={busy} onClick={aside}>
           {ASIDE[query.problem] ?? t`Lay this page aside`}

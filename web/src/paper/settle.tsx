@@ -64,7 +64,7 @@ function SeveralOf({ place, onSettle, busy }: Props) {
         />
       ))}
       <div className="mt-3 flex gap-3">
-        <Button variant="main" keyHint="Enter" disabled={busy} onClick={done}>
+        <Button variant="main" keyHint={t`Enter`} disabled={busy} onClick={done}>
           {chosen.length > 0 ? t`It says ${[...chosen].sort().join(", ")}` : t`Nothing given`}
         </Button>
       </div>
@@ -94,7 +94,7 @@ function Typed({ place, onSettle, busy }: Props) {
           <TextInput id={id} ref={input} value={text} autoFocus onChange={(event) => setText(event.target.value)} />
         )}
       </Field>
-      <Button variant="main" type="submit" keyHint="Enter" disabled={busy}>
+      <Button variant="main" type="submit" keyHint={t`Enter`} disabled={busy}>
         {text ? t`That is it` : t`Nothing given`}
       </Button>
     </form>

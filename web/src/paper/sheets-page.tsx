@@ -39,7 +39,7 @@ export function SheetsPage() {
   return (
     <Page
       title={t`Answer sheets`}
-      facts={`${found.title} · ${found.class_name}`}
+      of={`${found.title} · ${found.class_name}`}
       actions={
         <>
           <ButtonLink to={`/sittings/${sittingId}`}>{t`The sitting`}</ButtonLink>

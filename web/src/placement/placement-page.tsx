@@ -48,7 +48,8 @@ export function PlacementPage() {
   return (
     <Page
       title={t`Placement`}
-      facts={t`${page.title} · ${page.class_name} · ${plural(page.placed.length, { one: "# student", other: "# students" })} handed in`}
+      of={`${page.title} · ${page.class_name}`}
+      facts={t`${plural(page.placed.length, { one: "# student", other: "# students" })} handed in`}
       actions={
         <>
           <ButtonLink to={`/sittings/${sittingId}`}>{t`The sitting`}</ButtonLink>

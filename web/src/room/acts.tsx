@@ -37,7 +37,7 @@ export function Acts({ room, onQuick, more = {} }: Props) {
       {question && (
         <>
           {wall.stage !== "answer" && (
-            <Button variant="main" keyHint="Space" disabled={room.busy} onClick={toggle}>
+            <Button variant="main" keyHint={t`Space`} disabled={room.busy} onClick={toggle}>
               {wall.collecting ? t`Stop collecting` : t`Go on collecting`}
             </Button>
           )}

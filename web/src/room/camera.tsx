@@ -43,7 +43,8 @@ export function Camera() {
   return (
     <Page
       title={t`The room through the camera`}
-      facts={`${page.title} · ${page.class_name}${question ? t` · question ${page.wall.number} of ${page.wall.of}` : ""}`}
+      of={`${page.title} · ${page.class_name}`}
+      facts={question ? t`question ${page.wall.number} of ${page.wall.of}` : ""}
       actions={
         <>
           {on && <Button variant="quiet" onClick={() => setOn(null)}>{t`Stop the camera`}</Button>}

@@ -51,7 +51,7 @@ export function Console({ sittingId }: { sittingId: number }) {
   return (
     <Page
       title={t`In the room`}
-      facts={`${page.title} · ${page.class_name}`}
+      of={`${page.title} · ${page.class_name}`}
       actions={
         running ? (
           <>

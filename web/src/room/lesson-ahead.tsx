@@ -30,7 +30,8 @@ export function LessonAhead({ room, page }: { room: RoomInHand; page: ConsolePag
   return (
     <Page
       title={t`In the room`}
-      facts={`${page.title} · ${page.class_name}${page.planned_for ? ` · ${momentOf(page.planned_for)}` : ""}`}
+      of={`${page.title} · ${page.class_name}`}
+      facts={page.planned_for ? momentOf(page.planned_for) : ""}
       actions={
         <>
           <Button variant="quiet" onClick={() => remove.mutate()}>{t`Remove it`}</Button>

@@ -45,7 +45,8 @@ export function LessonRecord({ sittingId }: { sittingId: number }) {
   return (
     <Page
       title={t`Round by round`}
-      facts={`${record.title} · ${record.class_name}${record.held ? ` · ${momentOf(record.held)}` : ""}`}
+      of={`${record.title} · ${record.class_name}`}
+      facts={record.held ? momentOf(record.held) : ""}
       actions={
         <>
           {record.over ? (

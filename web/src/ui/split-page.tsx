@@ -1,19 +1,32 @@
 import { type ReactNode, useRef } from "react";
 import { usePageTitle } from "./page-title";
 
-type PageProps = { title: ReactNode; facts?: ReactNode; actions?: ReactNode; children: ReactNode };
+type PageProps = {
+  title: ReactNode;
+  /** Which thing, where the title says only what is done with it. */
+  of?: string | undefined;
+  facts?: ReactNode;
+  actions?: ReactNode;
+  children: ReactNode;
+};
 
 /** The open book: a running head, and below it one page or a spread of two. */
-export function Page({ title, facts, actions, children }: PageProps) {
+export function Page({ title, of = "", facts, actions, children }: PageProps) {
   const heading = useRef<HTMLHeadingElement>(null);
-  usePageTitle(heading);
+  usePageTitle(heading, of);
   return (
     <main className="flex min-h-full min-w-0 flex-1 flex-col border border-hairline bg-page lg:h-full lg:min-h-0">
       <header className="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-hairline px-5 py-2.5">
         <h1 ref={heading} className="min-w-0 truncate font-serif text-lg font-semibold">
           {title}
         </h1>
-        {facts && <div className="min-w-0 text-sm wrap-anywhere text-graphite">{facts}</div>}
+        {(of || facts) && (
+          <div className="min-w-0 text-sm wrap-anywhere text-graphite">
+            {of}
+            {of && facts && " · "}
+            {facts}
+          </div>
+        )}
         <div className="ms-auto flex flex-wrap items-center gap-3" data-screen-only>
           {actions}
         </div>
