@@ -1,4 +1,5 @@
 import { t } from "@lingui/core/macro";
+import { folded } from "../ui/folded";
 
 /** A place where something is done, found by its name or by what others call it. */
 export type Action = {
@@ -261,11 +262,8 @@ export const actionsAnywhere = (): Action[] => [
 ];
 
 const plain = (text: string) =>
-  text
-    .normalize("NFD")
-    .replace(/\p{M}/gu, "")
-    .toLowerCase()
-    .split(/[^\p{L}\p{N}]+/u)
+  folded(text)
+    .split(/[^\p{L}\p{M}\p{N}]+/u)
     .filter(Boolean);
 
 /** The actions that every typed word begins a word of; those it begins the name of first. */

@@ -4,7 +4,8 @@ import { useParams, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Disclosure } from "../ui/disclosure";
-import { Problem } from "../ui/field";
+import { Problem, TextInput } from "../ui/field";
+import { folded } from "../ui/folded";
 import { arrows, useKeys } from "../ui/keys";
 import { Rich } from "../ui/rich";
 import { SegmentedControl } from "../ui/segmented-control";
@@ -141,6 +142,9 @@ export function WatchingPage() {
   );
 }
 
+/** With more students than this a name is typed rather than looked for. */
+const MANY_NAMES = 20;
+
 type ClassProps = {
   task: Task;
   students: Student[];
@@ -153,13 +157,26 @@ type ClassProps = {
 /** Everybody in desk order, and how far each is with this task. */
 function Class({ task, students, onScreen, aside, onToggle }: ClassProps) {
   const signs = { none: "○", draft: "◐", kept: "●" };
+  const [typed, setTyped] = useState("");
+  const named = students.filter((student) => folded(student.name).includes(folded(typed.trim())));
   return (
     <nav
       aria-label={t`Students`}
       className={`border-b border-hairline px-3 py-3 ${aside ? "lg:overflow-y-auto lg:border-e lg:border-b-0" : "max-h-32 overflow-y-auto"}`}
     >
+      {students.length > MANY_NAMES && (
+        <TextInput
+          type="search"
+          aria-label={t`Find a student`}
+          placeholder={t`Find a student`}
+          className="mb-2"
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+        />
+      )}
+      {named.length === 0 && typed && <p className="px-2 text-sm text-graphite">{t`Nobody is called that.`}</p>}
       <ul className={`flex flex-wrap gap-1 ${aside ? "lg:block" : ""}`}>
-        {students.map((student) => {
+        {named.map((student) => {
           const state = student.work[task.ref]?.mark?.state ?? "none";
           const says = { none: t`not marked`, draft: t`begun`, kept: t`marked` }[state];
           const here = onScreen.includes(student.seat);
