@@ -12,6 +12,7 @@ from .conftest import axe_finds_nothing
 from .handed_in import photo
 from .serving import ROOT, environment
 from .test_marking_trust import Machine, all_sent, machine
+from .test_records_and_reports import class_of, own_page
 
 __all__ = ["machine"]
 
@@ -102,4 +103,22 @@ def test_three_speak_and_are_marked_with_keys_a_watch_and_sound(browser: Browser
     page.get_by_role("button", name=re.compile("^1")).tap()
     axe_finds_nothing(page)
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
+
+    # Whoever spoke hears it on their own page, once results are released.
+    token = next(cookie["value"] for cookie in phone.cookies() if cookie["name"] == "verso_csrf")
+    headers = {"X-Verso-Csrf": token, "Referer": machine.address}
+    base = f"{machine.address}/api/v1/sittings/{sitting}"
+    assert page.request.post(f"{base}/steps/close", headers=headers).ok
+    shown = {"marks": True, "answers": True}
+    assert page.request.put(f"{base}/results/release", data=shown, headers=headers).ok
+    link, passes = class_of(page, machine.address, "9 Gannet")
     phone.close()
+    own = own_page(browser, machine.address, link, passes["Ada L."])
+    own.get_by_role("button", name=re.compile("See your result")).click()
+    expect(own.get_by_text("Kept of what you showed")).to_be_visible()
+    heard = own.locator("audio").evaluate(
+        "async audio => { audio.muted = true; await audio.play(); return audio.readyState }"
+    )
+    assert heard >= 2
+    axe_finds_nothing(own)
+    own.context.close()

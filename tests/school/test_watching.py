@@ -137,6 +137,10 @@ def test_evidence_is_kept_heard_and_written_on_and_never_takes_a_mark_away(schoo
     address = f"/api/v1/portal/sittings/{sitting.pk}/files/{first}"
     assert own(sitting.school_class, "Student1").get(address).status_code == 200
     assert own(sitting.school_class, "Student2").get(address).status_code == 404
+    # There it is heard and seen, and called what it is: nothing of it was handed in.
+    assert (shown["questions"][0]["watched"], shown["questions"][0]["files"][0]["plays"]) == (True, "sound")
+    assert own(sitting.school_class, "Student1").get(f"{address}/played")["Content-Type"] == "audio/webm"
+    assert own(sitting.school_class, "Student2").get(f"{address}/played").status_code == 404
     paths = [path_of(file) for file in HandedInFile.objects.all()]
     assert all(here(path) for path in paths)
 

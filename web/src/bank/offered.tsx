@@ -22,17 +22,23 @@ export function OfferedList({ materials, file }: Props) {
           <span className="text-graphite">{material.kind}: </span>
           {material.link ? (
             <a href={material.link} target="_blank" rel="noreferrer noopener" className="underline underline-offset-2">
-              {material.title}
+              <bdi>{material.title}</bdi>
             </a>
           ) : (
-            <strong>{material.title}</strong>
+            <strong>
+              <bdi>{material.title}</bdi>
+            </strong>
           )}
           {material.file && (
             <a href={file(material.id)} className="ms-2 underline underline-offset-2" download>
               {material.file}
             </a>
           )}
-          {material.note && <span className="block whitespace-pre-line text-graphite">{material.note}</span>}
+          {material.note && (
+            <span dir="auto" className="block whitespace-pre-line text-graphite">
+              {material.note}
+            </span>
+          )}
         </li>
       ))}
     </ul>

@@ -45,15 +45,21 @@ export function ResultPaper({ result, files, material, asking }: PaperProps) {
       {result.waiting > 0 && (
         <p className="mt-2 text-ochre">{t`◐ ${plural(result.waiting, { one: "One answer is", other: "# answers are" })} not marked yet, and not counted.`}</p>
       )}
-      {result.comment && <p className="mt-4 border-s-2 border-iris bg-iris-wash px-4 py-3">{result.comment}</p>}
+      {result.comment && (
+        <p className="mt-4 border-s-2 border-iris bg-iris-wash px-4 py-3">
+          <span dir="auto" className="block">
+            {result.comment}
+          </span>
+        </p>
+      )}
       <Skills skills={result.skills} material={material} />
       {result.criteria.length > 0 && (
         <section aria-label={t`In several questions`} className="mt-4 text-base">
           {result.criteria.map((one) => (
             <p key={one.name}>
               <Trans>
-                <strong>{one.name}</strong>: {marks(one.points)} of {marks(one.of)} points,{" "}
-                {plural(one.questions, { one: "in # question", other: "in # questions" })}
+                <strong className="[unicode-bidi:isolate]">{one.name}</strong>: {marks(one.points)} of {marks(one.of)}{" "}
+                points, {plural(one.questions, { one: "in # question", other: "in # questions" })}
               </Trans>
             </p>
           ))}
@@ -83,7 +89,7 @@ function Skills({ skills, material }: { skills: StudentResult["skills"]; materia
           {skills.map((skill) => (
             <tr key={skill.name} className="border-b border-hairline">
               <th scope="row" className="py-1.5 pe-3 text-start font-normal wrap-anywhere">
-                {skill.name}
+                <bdi>{skill.name}</bdi>
               </th>
               <td className="py-1.5 pe-3 whitespace-nowrap">
                 {skill.band ? (
@@ -177,7 +183,7 @@ function OneQuestion({ question, files, material }: OneProps) {
         </details>
       )}
       <Rich html={question.stem} className="font-serif text-lg leading-snug" />
-      {(gave || text) && (
+      {(gave || text || question.files.length > 0) && (
         <div className="mt-2 border-s-2 border-hairline ps-3">
           <p className="text-sm text-graphite">{question.watched ? t`Kept of what you showed` : t`You gave`}</p>
           {question.files.length > 0 ? (
@@ -219,9 +225,15 @@ function OneQuestion({ question, files, material }: OneProps) {
         <ul className="mt-2 text-base">
           {question.levels.map((level) => (
             <li key={level.criterion}>
-              <strong>{level.criterion}</strong>
+              <strong>
+                <bdi>{level.criterion}</bdi>
+              </strong>
               {level.points !== null && level.of !== null && t` ${marks(level.points)} of ${marks(level.of)}`}
-              {level.words && `: ${level.words}`}
+              {level.words && (
+                <>
+                  : <bdi>{level.words}</bdi>
+                </>
+              )}
             </li>
           ))}
         </ul>
@@ -237,13 +249,17 @@ function OneQuestion({ question, files, material }: OneProps) {
       <Pictures question={question} work={files.work} />
       <Noted question={question} />
       {question.comment && (
-        <p className="mt-2 border-s-2 border-iris bg-iris-wash px-3 py-2 whitespace-pre-line">{question.comment}</p>
+        <p className="mt-2 border-s-2 border-iris bg-iris-wash px-3 py-2 whitespace-pre-line">
+          <span dir="auto" className="block">
+            {question.comment}
+          </span>
+        </p>
       )}
       {question.next.map((one) => (
         <div key={`${one.follow_up} ${one.material?.id}`} className="mt-2 border-s-2 border-iris px-3 text-base">
           {one.follow_up && (
-            <p dir="auto">
-              <span className="text-graphite">{t`To try next:`}</span> {one.follow_up}
+            <p>
+              <span className="text-graphite">{t`To try next:`}</span> <bdi>{one.follow_up}</bdi>
             </p>
           )}
           {one.material && <OfferedList materials={[one.material]} file={material} />}
@@ -297,9 +313,19 @@ function Noted({ question }: { question: Question }) {
     <ul className="mt-2 text-base">
       {lines.map(({ at, where, what, criterion }) => (
         <li key={at} className="border-s-2 border-ochre ps-3 wrap-anywhere">
-          {where && <span className="text-graphite">{where} </span>}
-          {what}
-          {criterion && <span className="text-graphite">{what ? ` (${criterion})` : criterion}</span>}
+          {where && (
+            <span className="text-graphite">
+              <bdi>{where}</bdi>{" "}
+            </span>
+          )}
+          <bdi>{what}</bdi>
+          {criterion && (
+            <span className="text-graphite">
+              {what && " ("}
+              <bdi>{criterion}</bdi>
+              {what && ")"}
+            </span>
+          )}
         </li>
       ))}
     </ul>
