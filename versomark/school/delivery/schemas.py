@@ -53,9 +53,9 @@ class SittingLine(BaseModel):
     in_the_room: bool
     """A lesson: asked together, question by question, or begun so."""
     marks_only: bool
+    """Given and marked elsewhere: there is a grid of marks in place of questions."""
     watched: Literal["nothing", "some", "all"]
     """How much of it is marked while it is done."""
-    """Given and marked elsewhere: there is a grid of marks in place of questions."""
 
 
 class SeatLine(BaseModel):

@@ -1,28 +1,56 @@
 import { plural, t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
+import { useSearchParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { inWords } from "../ui/code-words";
-import { Problem } from "../ui/field";
+import { Problem, TextInput } from "../ui/field";
+import { folded } from "../ui/folded";
 import { useNewOne } from "../ui/new-one";
 import { Empty, Line, Page, Region } from "../ui/split-page";
-import { momentOf, whenOf } from "../ui/words";
+import { momentOf, monthOf, whenOf } from "../ui/words";
+import { closedIn, type Time, timeOfSitting, together } from "./by-time";
 import { NewSitting } from "./new-sitting";
 import { SittingTitle } from "./sitting-title";
 
-const GROUPS = [
-  { name: t`Open now`, states: ["open", "paused"] },
-  { name: t`Coming up`, states: ["planned", "ready"] },
-  { name: t`Closed`, states: ["closed", "released"] },
-];
+type Sitting = Schemas["SittingLine"];
 
+const AHEAD: Record<Exclude<Time, "closed">, string> = {
+  open: t`Open now`,
+  paused: t`Paused`,
+  entering: t`Marks to enter`,
+  missed: t`Planned for a day that is over`,
+  today: t`Today`,
+  week: t`Within a week`,
+  later: t`Later, or when you say`,
+};
+/** With more than this one looks for a sitting by its words. */
+const MANY = 8;
+
+/** Every sitting where its time is; what was typed to find one stays in the address. */
 export function Sittings() {
   const [open, setOpen] = useNewOne();
+  const [search, setSearch] = useSearchParams();
+  const typed = search.get("find") ?? "";
   const sittings = useQuery({ queryKey: ["sittings"], queryFn: () => read(api.GET("/api/v1/sittings")) });
   const add = <Button variant="main" keyHint="N" onClick={() => setOpen(true)}>{t`New sitting`}</Button>;
+  const all = sittings.data ?? [];
+  const words = folded(typed).split(/\s+/).filter(Boolean);
+  const held = all.filter((one) => {
+    const says = folded(`${one.own_name} ${one.title} ${one.class_name} ${one.code}`);
+    return words.every((word) => says.includes(word));
+  });
+  const now = new Date();
+  const byTime = together(held, (one) => timeOfSitting(one, now));
+  const soonest = (some: Sitting[]) =>
+    [...some].sort((one, other) => (one.planned_for ?? "9").localeCompare(other.planned_for ?? "9"));
+  const closed = [...(byTime.get("closed") ?? [])].sort((one, other) =>
+    (other.closed_at ?? "").localeCompare(one.closed_at ?? ""),
+  );
   return (
     <Page
       title={t`Sittings`}
+      facts={all.length > MANY ? plural(all.length, { one: "# sitting", other: "# sittings" }) : ""}
       actions={
         <>
           <ButtonLink to="/sittings/scans">{t`Scan inbox`}</ButtonLink>
@@ -38,25 +66,49 @@ export function Sittings() {
             action={add}
           >{t`A sitting is one occasion on which a class sits a frozen test.`}</Empty>
         )}
-        {GROUPS.map(({ name, states }) => {
-          const lines = sittings.data?.filter((sitting) => states.includes(sitting.state)) ?? [];
-          return (
-            lines.length > 0 && (
-              <Region key={name} name={name}>
-                {lines.map((sitting) => (
-                  <SittingRow key={sitting.id} sitting={sitting} />
-                ))}
-              </Region>
-            )
-          );
+        {(all.length > MANY || typed) && (
+          <TextInput
+            type="search"
+            aria-label={t`Find a sitting`}
+            placeholder={t`Find by test, class or code`}
+            className="mb-4 max-w-md"
+            value={typed}
+            onChange={(event) => setSearch(event.target.value ? { find: event.target.value } : {}, { replace: true })}
+          />
+        )}
+        {all.length > 0 && held.length === 0 && (
+          <p className="py-3 text-graphite">{t`No sitting holds these words.`}</p>
+        )}
+        {entriesOf(AHEAD).map(([time, name]) => {
+          const some = byTime.get(time);
+          return some && <Sat key={time} name={name} sittings={soonest(some)} />;
         })}
+        {[...together(closed, (one) => closedIn(one.closed_at, now)?.getTime() ?? null)].map(([month, some]) => (
+          <Sat
+            key={month}
+            name={month === null ? t`Closed within a week` : t`Closed in ${monthOf(new Date(month))}`}
+            sittings={some}
+          />
+        ))}
       </div>
       {open && <NewSitting onClose={() => setOpen(false)} />}
     </Page>
   );
 }
 
-function SittingRow({ sitting }: { sitting: Schemas["SittingLine"] }) {
+const entriesOf = <K extends string, V>(of: Record<K, V>) => Object.entries(of) as [K, V][];
+
+function Sat({ name, sittings }: { name: string; sittings: Sitting[] }) {
+  return (
+    <Region name={name}>
+      {sittings.map((sitting) => (
+        <SittingRow key={sitting.id} sitting={sitting} />
+      ))}
+    </Region>
+  );
+}
+
+function SittingRow({ sitting }: { sitting: Sitting }) {
   const closed = sitting.state === "closed" || sitting.state === "released";
   const at = closed ? sitting.closed_at : (sitting.opened_at ?? sitting.planned_for);
   return (
@@ -83,14 +135,14 @@ function SittingRow({ sitting }: { sitting: Schemas["SittingLine"] }) {
   );
 }
 
-function actionWords(sitting: Schemas["SittingLine"], closed: boolean): string {
+function actionWords(sitting: Sitting, closed: boolean): string {
   if (sitting.marks_only) return t`Marks`;
   if (closed) return sitting.in_the_room ? t`Round by round` : t`Who sat it`;
   return sitting.opened_at ? t`Watch` : t`Go to it`;
 }
 
 function progressWords(
-  { marks_only, in_the_room, handed_in, working, seats, closes_at }: Schemas["SittingLine"],
+  { marks_only, in_the_room, handed_in, working, seats, closes_at }: Sitting,
   closed: boolean,
 ): string {
   if (in_the_room)

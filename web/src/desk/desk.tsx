@@ -3,11 +3,19 @@ import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { api, read, type Schemas } from "../api/client";
+import { type Time, timeOfSitting, together } from "../delivery/by-time";
 import { SittingTitle } from "../delivery/sitting-title";
 import { ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { Empty, Line, Page, Region, SplitPage } from "../ui/split-page";
 import { longDayOf, whenOf } from "../ui/words";
+
+const AHEAD: [Time, string][] = [
+  ["missed", t`Planned for a day that is over`],
+  ["today", t`Today`],
+  ["week", t`Within a week`],
+  ["later", t`Later, or when you say`],
+];
 
 /** What is open, what waits, what is new. */
 export function Desk() {
@@ -43,19 +51,26 @@ export function Desk() {
 
 function Today({ desk }: { desk: Schemas["Desk"] }) {
   // Marks of a test given elsewhere are work of the teacher: nobody sits there.
-  const open = desk.open.filter((sitting) => !sitting.marks_only);
+  const begun = desk.open.filter((sitting) => !sitting.marks_only);
+  const open = begun.filter((sitting) => sitting.state === "open");
+  const paused = begun.filter((sitting) => sitting.state === "paused");
   const toEnter = desk.open.filter((sitting) => sitting.marks_only);
   const working = open.reduce((sum, sitting) => sum + sitting.working, 0);
-  const next = desk.waiting[0];
+  const now = new Date();
+  const ahead = together(desk.waiting, (sitting) => timeOfSitting(sitting, now));
+  // One whose day is over is not what comes next.
+  const next = desk.waiting.find((sitting) => timeOfSitting(sitting, now) !== "missed");
   return (
     <>
       <h2 className="font-serif text-3xl font-semibold">{longDayOf(new Date())}</h2>
       <p className="mb-6 text-graphite">
         {open.length > 0
           ? t`${plural(open.length, { one: "# sitting", other: "# sittings" })} open, ${plural(working, { one: "# student", other: "# students" })} at work.`
-          : next?.planned_for
-            ? t`Next: ${next.class_name}, ${whenOf(next.planned_for)}.`
-            : t`Nothing is open.`}
+          : paused.length > 0
+            ? t`Nothing is open; ${plural(paused.length, { one: "# sitting is", other: "# sittings are" })} paused.`
+            : next?.planned_for
+              ? t`Next: ${next.class_name}, ${whenOf(next.planned_for)}.`
+              : t`Nothing is open.`}
       </p>
       {open.length > 0 && (
         <Region name={t`Open now`}>
@@ -68,30 +83,55 @@ function Today({ desk }: { desk: Schemas["Desk"] }) {
           ))}
         </Region>
       )}
-      <Region name={t`Coming up`}>
-        {desk.waiting.map((sitting) => (
-          <SittingDeskLine
-            key={sitting.id}
-            sitting={sitting}
-            margin={sitting.planned_for ? whenOf(sitting.planned_for) : t`when you say`}
-            action={sitting.missing.length ? t`Complete it` : t`Go to it`}
-          >
-            {sitting.missing.length ? (
-              <span className="text-clay">◆ {sitting.missing.join(" ")}</span>
-            ) : (
-              t`ready: ${plural(sitting.seats, { one: "# seat", other: "# seats" })}`
-            )}
-          </SittingDeskLine>
-        ))}
-        {desk.waiting.length === 0 && <p className="py-3 text-graphite">{t`No sitting is planned.`}</p>}
-      </Region>
+      {paused.length > 0 && (
+        <Region name={t`Paused`}>
+          {paused.map((sitting) => (
+            <SittingDeskLine key={sitting.id} sitting={sitting} margin={sitting.code} action={t`Go to it`}>
+              {t`${sitting.handed_in} of ${sitting.seats} handed in, ${sitting.working} in the middle of it`}
+            </SittingDeskLine>
+          ))}
+        </Region>
+      )}
+      {desk.waiting.length === 0 && (
+        <Region name={t`Coming up`}>
+          <p className="py-3 text-graphite">{t`No sitting is planned.`}</p>
+        </Region>
+      )}
+      {AHEAD.map(([time, name]) => {
+        const some = ahead.get(time);
+        return (
+          some && (
+            <Region key={time} name={name}>
+              {some.map((sitting) => (
+                <SittingDeskLine
+                  key={sitting.id}
+                  sitting={sitting}
+                  margin={sitting.planned_for ? whenOf(sitting.planned_for) : t`when you say`}
+                  action={sitting.missing.length ? t`Complete it` : t`Go to it`}
+                >
+                  {sitting.missing.length ? (
+                    <span className="text-clay">◆ {sitting.missing.join(" ")}</span>
+                  ) : (
+                    t`ready: ${plural(sitting.seats, { one: "# seat", other: "# seats" })}`
+                  )}
+                </SittingDeskLine>
+              ))}
+            </Region>
+          )
+        );
+      })}
       {(toEnter.length > 0 ||
         desk.shared.length > 0 ||
         desk.to_mark.length > 0 ||
         desk.to_settle.length > 0 ||
         desk.absent.length > 0 ||
         desk.unfinished.length > 0) && (
-        <Region name={t`Waiting for you`}>
+        <Region
+          name={t`Waiting for you`}
+          remark={
+            <Link to="/marking" className="text-iris underline">{t`All there is to mark, of older sittings too`}</Link>
+          }
+        >
           {toEnter.map((sitting) => (
             <SittingDeskLine
               key={sitting.id}

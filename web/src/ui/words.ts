@@ -7,8 +7,11 @@ const day = new Intl.DateTimeFormat(locale, { day: "numeric", month: "short" });
 const shortDay = new Intl.DateTimeFormat(locale, { weekday: "short", day: "numeric", month: "short" });
 const longDay = new Intl.DateTimeFormat(locale, { weekday: "long", day: "numeric", month: "long" });
 
+const month = new Intl.DateTimeFormat(locale, { month: "long", year: "numeric" });
+
 export const timeOf = (at: string | Date) => clock.format(new Date(at));
 export const dayOf = (at: string | Date) => day.format(new Date(at));
+export const monthOf = (at: string | Date) => month.format(new Date(at));
 export const longDayOf = (at: string | Date) => longDay.format(new Date(at));
 
 /** `09:40` today, `3 Nov` on other days. */
