@@ -38,6 +38,8 @@ def test_who_shares_an_idea_becomes_a_group_of_the_class(teacher: Page) -> None:
     group.get_by_role("button", name="change").click()
     teacher.get_by_role("button", name="Take it away").click()
     expect(group).to_have_count(0)
+    teacher.get_by_role("button", name="Undo").click()
+    expect(group).to_contain_text(f"{count} students, made from: Electric circuits, unit check, question")
 
 
 def test_a_test_is_built_without_the_mouse_and_undone_after_loading_again(teacher: Page) -> None:
@@ -146,6 +148,10 @@ def test_a_colleague_runs_a_sitting_once_allowed(browser: Browser, teacher: Page
     tab(teacher, "Classes")
     teacher.get_by_role("link", name="8 Tern", exact=True).click()
     teacher.get_by_role("button", name="Stop sharing with P. Varga").click()
+    teacher.get_by_role("button", name="Undo").click()
+    expect(teacher.get_by_role("button", name="Stop sharing with P. Varga")).to_be_visible()
+    teacher.get_by_role("button", name="Stop sharing with P. Varga").click()
+    expect(teacher.get_by_role("button", name="Stop sharing with P. Varga")).to_have_count(0)
     tab(other, "Classes")
     other.reload()
     expect(other.get_by_role("link", name="8 Heron")).to_be_visible()

@@ -3,8 +3,11 @@
 import pytest
 
 from tests.conftest import Staffroom, devices, refs
+from tests.school.test_marking import RUBRIC
+from versomark.core.items.by_rubric import Written
 from versomark.school.classes.services import add_students, leave_class, places_of
 from versomark.school.delivery import services
+from versomark.school.delivery.models import Sitting
 from versomark.school.delivery.queries import sitting_of
 from versomark.school.editions.services import make_test
 
@@ -37,6 +40,26 @@ def test_a_sitting_moves_across_the_desk(school: Staffroom) -> None:
     assert page["open"] == []
     assert [(line["seats"], line["handed_in"]) for line in page["absent"]] == [(3, 1)]
     assert [(line["students"], line["first"], line["flagged"]) for line in page["news"]] == [(1, None, 0)]
+
+
+def test_what_is_to_be_marked_waits_on_the_desk_however_old_it_is(school: Staffroom) -> None:
+    def sat(text: str) -> int:
+        sitting = school.open_sitting(contents=[Written(stem="Explain.", marks=4, rubric=RUBRIC)], students=1)
+        device = devices(sitting)[0]
+        device.join()
+        device.answer(refs(sitting)[0], {"kind": "written", "text": text}, 1)
+        device.post("hand-in")
+        return services.close_sitting(sitting).pk
+
+    marked, waits, blank, *latest = [sat(text) for text in ("Because.", "Therefore.", "  ", *"abcd")]
+    ref = refs(Sitting.objects.get(pk=marked))[0]
+    (desk_number,) = Sitting.objects.get(pk=marked).seats.values_list("desk", flat=True)
+    body = {"points": {"idea": 1, "words": 1}, "comment": ""}
+    address = f"/api/v1/sittings/{marked}/marking/{ref}/{desk_number}"
+    assert school.client.put(address, body, content_type="application/json").status_code == 200
+    to_mark = {line["sitting"]["id"]: line["answers"] for line in desk(school)["to_mark"]}  # type: ignore[index]
+    assert to_mark == dict.fromkeys([*latest, waits], 1)
+    assert blank not in to_mark
 
 
 def test_a_planned_sitting_follows_the_class_list_until_it_opens(school: Staffroom) -> None:

@@ -237,7 +237,7 @@ def leave_class(request: HttpRequest, class_id: int, student_id: int) -> Done:
 def make_group(request: HttpRequest, class_id: int, body: GroupChange) -> ClassPage:
     teacher = teacher_of(request)
     school_class = services.class_of(teacher, class_id, "own")
-    services.keep_group(school_class, body.name, body.students)
+    services.keep_group(school_class, body.name, body.students, made_from=body.made_from)
     return _page(school_class, teacher)
 
 

@@ -147,6 +147,8 @@ class StudentChange(Needs):
 class GroupChange(Schema):
     name: str = Field(max_length=60)
     students: list[int] = Field([], max_length=400)
+    made_from: str = Field("", max_length=200)
+    """Of a group that is put back after it was taken away; one that is there keeps its own."""
 
 
 class ClassSharing(Schema):

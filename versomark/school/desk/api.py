@@ -33,7 +33,8 @@ def desk(request: HttpRequest) -> Desk:
         absent=[line for line in closed if line.handed_in < line.seats][:3],
         to_settle=[ToSettle(sitting=line, places=places[line.id]) for line in lines if line.id in places],
         to_mark=[
-            ToMark(sitting=sitting_line(sitting), answers=answers) for sitting, answers in services.to_mark(latest)
+            ToMark(sitting=sitting_line(sitting), answers=answers)
+            for sitting, answers in services.to_mark(sittings, latest)
         ],
         shared=shared,
         unfinished=[

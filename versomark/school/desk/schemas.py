@@ -53,7 +53,7 @@ class Desk(Schema):
     to_settle: list[ToSettle]
     """Sittings with places on scanned sheets that wait."""
     to_mark: list[ToMark]
-    """Of the sittings closed last, those with answers that wait for a person."""
+    """Closed sittings with answers that wait for a person."""
     shared: list[SharedWork]
     """What colleagues, or oneself, have shared out."""
     unfinished: list[UnfinishedTest]

@@ -1,6 +1,6 @@
 """The desk: what waits, what is open, what is new; and finding anything by typing."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from django.db.models import Q
@@ -23,12 +23,14 @@ from versomark.school.findings.public import (
     flag_note,
     standing,
 )
-from versomark.school.grading.public import names_hidden, waiting_in, waiting_piles
+from versomark.school.grading.public import names_hidden, waiting_in, waiting_piles, with_unmarked
 
 from .schemas import SharedWork
 
 MOST_NEW = 4
 MOST_FOUND = 6
+MOST_TO_MARK = 12
+"""Of earlier sittings; with more of them the page of all that is to be marked is the place to look."""
 
 
 @dataclass(frozen=True)
@@ -60,8 +62,10 @@ def latest_closed(sittings: Iterable[Sitting]) -> list[tuple[Sitting, CachedAnal
     return list(zip(latest, findings_of_several(latest), strict=True))
 
 
-def to_mark(latest: Iterable[tuple[Sitting, CachedAnalysis | None]]) -> list[tuple[Sitting, int]]:
-    """Those of the sittings closed last in which answers wait for a person, and how many."""
+def to_mark(
+    sittings: Iterable[Sitting], latest: Sequence[tuple[Sitting, CachedAnalysis | None]]
+) -> list[tuple[Sitting, int]]:
+    """The closed sittings in which answers wait for a person, and how many; those closed last come first."""
     results = [
         (
             sitting,
@@ -70,6 +74,13 @@ def to_mark(latest: Iterable[tuple[Sitting, CachedAnalysis | None]]) -> list[tup
             else sum(entry.to_mark - entry.marked for entry in waiting_in(sitting)),
         )
         for sitting, marked_at in latest
+    ]
+    known = {sitting.pk for sitting, _answers in results}
+    earlier = [sitting for sitting in sittings if sitting.state in AFTER and sitting.pk not in known]
+    wait = with_unmarked(earlier)
+    results += [
+        (sitting, sum(entry.to_mark - entry.marked for entry in waiting_in(sitting)))
+        for sitting in [sitting for sitting in earlier if sitting.pk in wait][:MOST_TO_MARK]
     ]
     return [(sitting, answers) for sitting, answers in results if answers]
 

@@ -55,6 +55,7 @@ from .queries import (
     waiting_in,
     waived_in,
     with_rubrics_of_now,
+    with_unmarked,
 )
 from .release import Shown, release, shown_in, shown_to, withdraw
 from .remarks import remarks_on, with_pictures
@@ -160,6 +161,7 @@ __all__ = [
     "window_of",
     "with_pictures",
     "with_rubrics_of_now",
+    "with_unmarked",
     "withdraw",
     "work_of",
 ]

@@ -3,7 +3,7 @@
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from typing import NamedTuple
 
-from django.db.models import Count, Max
+from django.db.models import Count, Exists, Max, OuterRef
 from pydantic import TypeAdapter
 
 from versomark.core.editions import EditionItem
@@ -293,6 +293,27 @@ def waiting_in(sitting: Sitting) -> list[Waiting]:
         for ref, of in needed.items()
         if ref not in out
     ]
+
+
+def with_unmarked(sittings: Iterable[Sitting]) -> set[int]:
+    """Ids of those sittings in which something that was handed in for a question that a person marks has no first mark
+    of the answer as it stands. An empty text among it needs none: `waiting_in` looks at each."""
+    refs = {sitting.pk: set(by_hand(sitting)) for sitting in sittings}
+    marked = CurrentMark.objects.filter(
+        seat=OuterRef("seat"),
+        item=OuterRef("item"),
+        turn=MarkingPass.FIRST,
+        mark__state=MarkState.KEPT,
+        mark__answer=OuterRef("answer"),
+    )
+    given = CurrentAnswer.objects.filter(
+        ~Exists(marked),
+        seat__sitting__in=[sitting for sitting, some in refs.items() if some],
+        seat__state=SeatState.HANDED_IN,
+        answer__response__isnull=False,
+    )
+    rows = given.values_list("seat__sitting", "item").distinct()
+    return {sitting for sitting, item in rows if item in refs[sitting]}
 
 
 def draft_before(seat: Seat, ref: str, turn: MarkingPass) -> Mark | None:

@@ -10,6 +10,7 @@ import {
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answered } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
+import { AskFirst } from "../ui/ask-first";
 import { Button } from "../ui/button";
 import { Problem } from "../ui/field";
 import { Region } from "../ui/split-page";
@@ -84,11 +85,15 @@ export function Passkeys() {
               </Cell>
               <Cell right>{entry.used_at ? whenOf(entry.used_at) : t`never`}</Cell>
               <Cell right>
-                <Button
-                  variant="quiet"
-                  aria-label={t`Take out the passkey made on ${entry.device}`}
-                  onClick={() => remove.mutate(entry.id)}
-                >{t`take out`}</Button>
+                <AskFirst
+                  name={t`take out`}
+                  label={t`Take out the passkey made on ${entry.device}`}
+                  title={t`Take out this passkey?`}
+                  says={t`You can no longer sign in with it. Your password and your other passkeys stay.`}
+                  does={t`Take it out`}
+                  busy={remove.isPending}
+                  onSure={() => remove.mutate(entry.id)}
+                />
               </Cell>
             </Row>
           ))}

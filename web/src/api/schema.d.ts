@@ -6416,6 +6416,11 @@ export interface components {
              * @default []
              */
             students: number[];
+            /**
+             * Made From
+             * @default
+             */
+            made_from: string;
         };
         /** ClassSharing */
         ClassSharing: {

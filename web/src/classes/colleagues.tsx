@@ -7,6 +7,7 @@ import { Button } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
 import { Choice, Problem } from "../ui/field";
 import { Region } from "../ui/split-page";
+import { useSay } from "../ui/undo";
 import { either } from "../ui/words";
 
 type Page = Schemas["ClassPage"];
@@ -18,6 +19,7 @@ export function Colleagues({ page }: { page: Page }) {
   const known = useQuery({ queryKey: ["colleagues"], queryFn: () => read(api.GET("/api/v1/colleagues")) });
   const me = useQuery({ queryKey: ["me"], queryFn: () => read(api.GET("/api/v1/me")) });
   const admins = useQuery({ queryKey: ["admins"], queryFn: () => read(api.GET("/api/v1/admins")) });
+  const say = useSay();
   const kept = { onSuccess: (next: Page) => answered(client, ["class", page.id], next) };
   const share = useMutation({
     mutationFn: (body: Schemas["ClassSharing"]) =>
@@ -33,6 +35,10 @@ export function Colleagues({ page }: { page: Page }) {
       ),
     ...kept,
   });
+  const end = ({ teacher, name, may_mark, may_run }: Page["co_teachers"][number]) =>
+    stop.mutate(teacher, {
+      onSuccess: () => say(t`${name} no longer sees this class.`, () => share.mutate({ teacher, may_mark, may_run })),
+    });
   const free = known.data?.filter((one) => !page.co_teachers.some((shared) => shared.teacher === one.id)) ?? [];
   return (
     <Region name={t`Colleagues`}>
@@ -53,7 +59,7 @@ export function Colleagues({ page }: { page: Page }) {
             />
             <Button
               variant="quiet"
-              onClick={() => stop.mutate(shared.teacher)}
+              onClick={() => end(shared)}
               aria-label={t`Stop sharing with ${shared.name}`}
             >{t`stop`}</Button>
           </li>

@@ -69,10 +69,15 @@ function GroupForm({ page, group, onDone }: { page: Page; group?: Group; onDone:
         ? read(
             api.PUT("/api/v1/classes/{class_id}/groups/{group_id}", {
               params: { path: { ...path, group_id: group.id } },
-              body: { name, students },
+              body: { name, students, made_from: "" },
             }),
           )
-        : read(api.POST("/api/v1/classes/{class_id}/groups", { params: { path }, body: { name, students } })),
+        : read(
+            api.POST("/api/v1/classes/{class_id}/groups", {
+              params: { path },
+              body: { name, students, made_from: "" },
+            }),
+          ),
     onSuccess: kept,
   });
   const remove = useMutation({
@@ -80,7 +85,16 @@ function GroupForm({ page, group, onDone }: { page: Page; group?: Group; onDone:
       read(api.DELETE("/api/v1/classes/{class_id}/groups/{group_id}", { params: { path: { ...path, group_id: id } } })),
     onSuccess: (next) => {
       kept(next);
-      say(t`The group ${name} is gone. Its students stay in the class.`);
+      const body = {
+        name: group?.name ?? name,
+        students: group?.students ?? students,
+        made_from: group?.made_from ?? "",
+      };
+      say(t`The group ${body.name} is gone. Its students stay in the class.`, () =>
+        read(api.POST("/api/v1/classes/{class_id}/groups", { params: { path }, body })).then((page) =>
+          answered(client, ["class", page.id], page),
+        ),
+      );
     },
   });
   return (

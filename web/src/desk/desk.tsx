@@ -129,7 +129,7 @@ function Today({ desk }: { desk: Schemas["Desk"] }) {
         <Region
           name={t`Waiting for you`}
           remark={
-            <Link to="/marking" className="text-iris underline">{t`All there is to mark, of older sittings too`}</Link>
+            <Link to="/marking" className="text-iris underline">{t`All there is to mark`}</Link>
           }
         >
           {toEnter.map((sitting) => (

@@ -7,6 +7,7 @@ import { api, read } from "../api/client";
 import { Button } from "../ui/button";
 import { CompactSelect } from "../ui/compact-select";
 import { Problem, TextInput } from "../ui/field";
+import { useSay } from "../ui/undo";
 import type { Tool } from "./pen";
 import type { MarkingItem } from "./types";
 import { KEY_OF, type Pen } from "./use-pen";
@@ -141,6 +142,14 @@ function Stamps({ pen }: { pen: Pen }) {
       read(api.DELETE("/api/v1/marking/stamps/{stamp_id}", { params: { path: { stamp_id } } })),
     onSuccess: (some) => answered(client, key, some),
   });
+  const say = useSay();
+  const takeOut = ({ id, words }: { id: number; words: string }) =>
+    remove.mutate(id, {
+      onSuccess: () =>
+        say(t`The stamp “${words}” is taken out. What it was put on keeps it.`, () =>
+          read(api.POST("/api/v1/marking/stamps", { body: { words } })).then((some) => answered(client, key, some)),
+        ),
+    });
   return (
     <div className="flex w-full flex-wrap items-center gap-2 border-t border-hairline pt-1.5 text-sm">
       {stamps.data?.map((stamp) => (
@@ -152,11 +161,7 @@ function Stamps({ pen }: { pen: Pen }) {
           >
             {stamp.words}
           </Button>
-          <Button
-            variant="quiet"
-            aria-label={t`Take out the stamp “${stamp.words}”`}
-            onClick={() => remove.mutate(stamp.id)}
-          >
+          <Button variant="quiet" aria-label={t`Take out the stamp “${stamp.words}”`} onClick={() => takeOut(stamp)}>
             ×
           </Button>
         </span>

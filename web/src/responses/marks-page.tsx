@@ -5,6 +5,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
+import { AskFirst } from "../ui/ask-first";
 import { Button, ButtonLink } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
 import { Dialog } from "../ui/dialog";
@@ -203,7 +204,17 @@ function Finish({ sitting, rows, columns, onDone }: FinishProps) {
     },
   });
   if (sitting.closed_at) return <ButtonLink to={`/findings/${sitting.id}`} variant="main">{t`Findings`}</ButtonLink>;
-  if (!begun) return <Button variant="quiet" onClick={() => remove.mutate()}>{t`Remove it`}</Button>;
+  if (!begun)
+    return (
+      <AskFirst
+        name={t`Remove it`}
+        title={t`Remove this sitting?`}
+        says={t`The grid of marks for ${sitting.class_name} goes, with whatever stands in it. Its test stays.`}
+        does={t`Remove the sitting`}
+        busy={remove.isPending}
+        onSure={() => remove.mutate()}
+      />
+    );
   const here = rows.filter((row) => presenceOf(row) === "here");
   const gaps = here.filter((row) => {
     const count = Object.keys(row.marks).length;

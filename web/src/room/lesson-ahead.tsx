@@ -4,6 +4,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { changed } from "../api/changes";
 import { api, read } from "../api/client";
+import { AskFirst } from "../ui/ask-first";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { Page, Region, SplitPage } from "../ui/split-page";
@@ -34,7 +35,14 @@ export function LessonAhead({ room, page }: { room: RoomInHand; page: ConsolePag
       facts={page.planned_for ? momentOf(page.planned_for) : ""}
       actions={
         <>
-          <Button variant="quiet" onClick={() => remove.mutate()}>{t`Remove it`}</Button>
+          <AskFirst
+            name={t`Remove it`}
+            title={t`Remove this lesson?`}
+            says={t`${page.class_name} will find no door at its code any more. Its test stays; nobody has answered anything yet.`}
+            does={t`Remove the lesson`}
+            busy={remove.isPending}
+            onSure={() => remove.mutate()}
+          />
           <Button onClick={() => setWays(true)}>{t`How they answer`}</Button>
           <Button
             variant="main"

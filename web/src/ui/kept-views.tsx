@@ -3,11 +3,12 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { answered } from "../api/changes";
-import { api, read } from "../api/client";
+import { api, read, type Schemas } from "../api/client";
 import { Button } from "./button";
 import { Dialog } from "./dialog";
 import { Field, Problem, TextInput } from "./field";
 import { Line } from "./split-page";
+import { useSay } from "./undo";
 
 /** Views kept under a name: what is shown now, sorted and filtered, can be had again by it. */
 export function KeptViews() {
@@ -25,6 +26,7 @@ function Views({ onClose }: { onClose: () => void }) {
   const { pathname, search } = useLocation();
   const navigate = useNavigate();
   const client = useQueryClient();
+  const say = useSay();
   const found = useQuery({ queryKey: ["views"], queryFn: () => read(api.GET("/api/v1/views")) });
   const keep = useMutation({
     mutationFn: () => read(api.POST("/api/v1/views", { body: { name, address: `${pathname}${search}` } })),
@@ -33,10 +35,18 @@ function Views({ onClose }: { onClose: () => void }) {
       setName("");
     },
   });
+  const back = useMutation({
+    mutationFn: (body: Schemas["ViewBody"]) => read(api.POST("/api/v1/views", { body })),
+    onSuccess: (all) => answered(client, ["views"], all),
+  });
   const remove = useMutation({
     mutationFn: (view_id: number) => read(api.DELETE("/api/v1/views/{view_id}", { params: { path: { view_id } } })),
     onSuccess: (all) => answered(client, ["views"], all),
   });
+  const takeAway = ({ id, name, address }: Schemas["ViewLine"]) =>
+    remove.mutate(id, {
+      onSuccess: () => say(t`The view ${name} is taken away.`, () => back.mutate({ name, address })),
+    });
   return (
     <Dialog
       open
@@ -52,7 +62,7 @@ function Views({ onClose }: { onClose: () => void }) {
             <Button
               variant="quiet"
               aria-label={t`take away ${one.name}`}
-              onClick={() => remove.mutate(one.id)}
+              onClick={() => takeAway(one)}
             >{t`take away`}</Button>
           }
         >
