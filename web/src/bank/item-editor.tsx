@@ -2,7 +2,7 @@ import { t } from "@lingui/core/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Redo2, Undo2 } from "lucide-react";
 import { useRef, useState } from "react";
-import { answered, changed } from "../api/changes";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { AskInRoom } from "../ui/ask-in-room";
 import { Button } from "../ui/button";
@@ -60,7 +60,8 @@ function Editor({ item, onArchive, onCopy }: { item: Schemas["ItemPage"] } & Omi
     );
     revision.current = kept.revision;
     setProblems(kept.problems);
-    answered(client, ["item", item.id], kept);
+    // The editor holds the newest text itself: nothing of it is read again while somebody types.
+    client.setQueryData(["item", item.id], kept);
     void changed(client, "items", "item");
   });
   const { content } = draft;

@@ -128,9 +128,7 @@ function Today({ desk }: { desk: Schemas["Desk"] }) {
         desk.unfinished.length > 0) && (
         <Region
           name={t`Waiting for you`}
-          remark={
-            <Link to="/marking" className="text-iris underline">{t`All there is to mark`}</Link>
-          }
+          remark={<Link to="/marking" className="text-iris underline">{t`All there is to mark`}</Link>}
         >
           {toEnter.map((sitting) => (
             <SittingDeskLine

@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
+import { AskFirst } from "../ui/ask-first";
 import { Button, ButtonLink } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
 import { Choice, Field, Problem, TextArea, TextInput } from "../ui/field";
@@ -134,7 +135,14 @@ function Own({ one, departments, materials, onKeep, onOut }: OwnProps) {
         <p className="text-sm text-graphite">{about}</p>
       </div>
       <Button variant="quiet" aria-label={t`Change “${one.text}”`} onClick={() => setOpen(true)}>{t`change`}</Button>
-      <Button variant="quiet" aria-label={t`Take out “${one.text}”`} onClick={onOut}>{t`take out`}</Button>
+      <AskFirst
+        name={t`take out`}
+        label={t`Take out “${one.text}”`}
+        title={t`Take out this comment?`}
+        says={t`It is offered no more, to you or to those who share it. Marks keep its words; what goes with it, to try or to read, is no longer in the results.`}
+        does={t`Take it out`}
+        onSure={onOut}
+      />
     </div>
   );
 }
