@@ -6,6 +6,8 @@ import subprocess
 import sys
 from pathlib import Path
 
+import pytest
+
 ROOT = Path(__file__).parents[2]
 STEP_BY_STEP = """
 import django
@@ -13,6 +15,17 @@ django.setup()
 from django.core.management import call_command
 from django.core.management.commands.migrate import Command
 call_command(Command(), verbosity=0, skip_checks=True)
+"""
+
+
+ENDED_HALF_WAY = """
+import os
+import django
+django.setup()
+from django.core.management import call_command
+from django.db.migrations.recorder import MigrationRecorder
+MigrationRecorder.record_applied = lambda *step: os._exit(9)
+call_command("migrate", verbosity=0, skip_checks=True)
 """
 
 
@@ -51,3 +64,10 @@ def test_at_once_is_as_step_by_step(tmp_path: Path) -> None:
     assert schema(at_once) == schema(grown)
     assert steps(at_once) == steps(grown)
     assert len(steps(grown)) > 50
+
+
+def test_ended_half_way_it_is_as_if_it_had_not_begun(tmp_path: Path) -> None:
+    with pytest.raises(subprocess.CalledProcessError):
+        made(tmp_path, "-c", ENDED_HALF_WAY)
+    assert set(schema(tmp_path / "verso.sqlite3")) == {"table django_migrations", "table sqlite_sequence"}
+    assert len(steps(made(tmp_path, "manage.py", "migrate", "--verbosity", "0", "--skip-checks"))) > 50

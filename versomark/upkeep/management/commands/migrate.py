@@ -22,11 +22,13 @@ class Command(migrate.Command):
             super().handle(*args, **options)
             return
         executor = MigrationExecutor(connection)
+        steps = executor.migration_plan(executor.loader.graph.leaf_nodes())
+        executor.recorder.ensure_schema()
+        # All or nothing: tables of which no step is noted would be made once more at the next start, and refused.
         with connection.schema_editor(atomic=True) as editor:
             for model in apps.get_models():
                 if model._meta.managed and not model._meta.proxy:
                     editor.create_model(model)
-        executor.recorder.ensure_schema()
-        for step, _backwards in executor.migration_plan(executor.loader.graph.leaf_nodes()):
-            executor.recorder.record_applied(step.app_label, step.name)
+            for step, _backwards in steps:
+                executor.recorder.record_applied(step.app_label, step.name)
         emit_post_migrate_signal(options["verbosity"], False, connection.alias, apps=apps, plan=[])
