@@ -21,7 +21,9 @@ export function Page({ title, of = "", facts, actions, children }: PageProps) {
           {title}
         </h1>
         {(of || facts) && (
-          <div className="min-w-0 text-sm wrap-anywhere text-graphite">
+          // What is said of a page comes when it is read, and must not move a button somebody is about to press:
+          // it has a line of its own on a phone, and elsewhere breaks within its own place.
+          <div className="order-last min-w-0 basis-full text-sm wrap-anywhere text-graphite sm:order-none sm:flex-1 sm:basis-40">
             {of}
             {of && facts && " · "}
             {facts}
