@@ -24,6 +24,7 @@ const ROOMS = [
   "reports",
   "portal",
   "placement",
+  "practice",
   "desk",
   "app",
   "entries",

@@ -73,7 +73,7 @@ def item_map(page: Page) -> None:
 
 def student_table(page: Page) -> None:
     findings(page)
-    page.get_by_role("navigation", name="Looks").get_by_role("link", name="Table").click()
+    page.get_by_role("navigation", name="Looks").get_by_role("link", name="Students").click()
     page.get_by_role("table", name="Students by questions").wait_for()
 
 
@@ -97,7 +97,7 @@ def time(page: Page) -> None:
 
 def summary(page: Page) -> None:
     findings(page)
-    page.get_by_role("navigation", name="Looks").get_by_role("link", name="Summary").click()
+    page.get_by_role("navigation", name="Looks").get_by_role("link", name="In one table").click()
     page.get_by_role("table", name="All questions in figures").wait_for()
 
 

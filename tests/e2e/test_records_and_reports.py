@@ -298,4 +298,4 @@ def test_materials_are_offered_where_they_help(
     expect(chart).to_be_visible()
     axe_finds_nothing(teacher)
     screenshots.findings(teacher)
-    look(teacher, "8", "Summary")
+    look(teacher, "7", "In one table")

@@ -36,12 +36,12 @@ def test_looks_at_the_same_answers(teacher: Page) -> None:
     frame_the_hard_ones(teacher)
     teacher.get_by_role("button", name="only these, in every look").click()
     expect(teacher.get_by_role("status")).to_contain_text("Seen without questions")
-    look(teacher, "7", "Time")
+    look(teacher, "6", "Time")
     expect(teacher.get_by_role("table", name="Time on each question").locator("tbody tr")).to_have_count(framed + 1)
     axe_finds_nothing(teacher)
     teacher.get_by_role("button", name="back to the sitting as it is").click()
     expect(teacher.get_by_role("table", name="Time on each question").locator("tbody tr")).to_have_count(20)
-    look(teacher, "2", "Map")
+    look(teacher, "3", "Map")
     questions.filter(has_text="A second identical lamp is added in series").get_by_role("link").click()
     expect(teacher.get_by_role("region", name="Question 15", exact=True)).to_be_visible()
 
@@ -122,7 +122,7 @@ def test_figures_change_while_one_looks_and_every_look_is_saved(teacher: Page, t
     expect(teacher.get_by_role("status")).to_contain_text("Seen without question 15")
     expect(questions).to_have_count(before - 1)
     expect(recto.get_by_role("link", name="Question 15")).to_have_count(0)
-    look(teacher, "3", "Table")
+    look(teacher, "8", "Students")
     # Its own figures come after those of before.
     numbers = teacher.get_by_role("table", name="Students by questions").locator("thead th")
     expect(numbers.filter(has_text=re.compile("^14$"))).to_have_count(1)
@@ -142,12 +142,12 @@ def test_figures_change_while_one_looks_and_every_look_is_saved(teacher: Page, t
     teacher.get_by_role("button", name="back to the sitting as it is").click()
     expect(teacher.locator("article", has_text="left out")).to_have_count(0)
 
-    look(teacher, "6", "Groups")
+    look(teacher, "9", "Groups")
     axe_finds_nothing(teacher)
-    look(teacher, "8", "Summary")
+    look(teacher, "7", "In one table")
     expect(teacher.get_by_role("table", name="All questions in figures").locator("tbody tr")).to_have_count(20)
     axe_finds_nothing(teacher)
-    look(teacher, "9", "Other sittings")
+    look(teacher, "0", "Other sittings")
     axe_finds_nothing(teacher)
 
 

@@ -52,6 +52,7 @@ from versomark.school.placement.api_student import router as second_part
 from versomark.school.portal.api import router as notices
 from versomark.school.portal.api_student import OwnCookie
 from versomark.school.portal.api_student import router as own_page
+from versomark.school.practice.api import router as practice
 from versomark.school.privacy.api import router as privacy
 from versomark.school.records.api import router as records
 from versomark.school.reports.api import router as reports
@@ -145,6 +146,7 @@ for router in (
     notices,
     placement,
     desk,
+    practice,
     privacy,
 ):
     teacher_api.add_router("", router)

@@ -66,6 +66,7 @@ INSTALLED_APPS = [
     "versomark.school.placement",
     "versomark.school.desk",
     "versomark.school.privacy",
+    "versomark.school.practice",
     "versomark.upkeep",
     "versomark.demo",
 ]

@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 
 from versomark.core.items import EditionContent, ItemResponse, read_response
-from versomark.core.items.numbers import exact, in_words, to_figures
+from versomark.core.items.numbers import exact, in_words
 
 from .class_of_students import LEAVES_OUT, SLOPE
 
@@ -67,8 +67,7 @@ def _true_false(content: Content, knows: Draw, rng: np.random.Generator) -> dict
 def _numeric(content: Content, knows: Draw, rng: np.random.Generator) -> dict[str, Any]:
     if knows():
         unit = f" {content.unit}" if content.unit_rule == "required" and rng.random() < 0.8 else ""
-        # To two figures as schools round, half up: Python's own rounding makes 2.2 of 2.25.
-        return {"text": f"{in_words(float(to_figures(exact(content.value), 2)))}{unit}"}
+        return {"text": f"{in_words(float(exact(content.value)))}{unit}"}
     if content.ideas and rng.random() < 2 / 3:
         idea = _of(content.ideas, rng)
         return {"text": f"{in_words(idea.low if idea.low is not None else idea.high)} {content.unit}".strip()}

@@ -14,6 +14,8 @@ class SchoolClass(models.Model):
     owner = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="classes")
     name = models.CharField(max_length=60)
     archived = models.BooleanField(default=False)
+    is_practice = models.BooleanField(default=False, editable=False)
+    """Nobody in it is real: what it answers is kept out of the history of questions."""
     link = models.CharField(max_length=40, unique=True, default=new_link)
     """Leads the students of this class to their own page, where their pass lets them in."""
     desks_given = models.PositiveSmallIntegerField(default=0)

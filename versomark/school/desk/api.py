@@ -52,6 +52,7 @@ def desk(request: HttpRequest) -> Desk:
             )
             for new in news
         ],
+        first_path=services.first_path(teacher, sittings),
         empty=not lines and not unfinished and not shared,
     )
 

@@ -44,6 +44,17 @@ class SharedWork(Schema):
     left: int
 
 
+class FirstPath(Schema):
+    """How far somebody is who has not come to a finding yet; what was invented for practice does not count."""
+
+    classes: int
+    questions: int
+    tests: int
+    frozen: int
+    """Of the tests, those that can be given."""
+    sittings: int
+
+
 class Desk(Schema):
     open: list[SittingLine]
     waiting: list[SittingLine]
@@ -58,6 +69,8 @@ class Desk(Schema):
     """What colleagues, or oneself, have shared out."""
     unfinished: list[UnfinishedTest]
     news: list[NewsLine]
+    first_path: FirstPath | None
+    """None once a class has sat a test to its end."""
     empty: bool
 
 

@@ -9,7 +9,7 @@ from versomark.core.findings.words import FEWEST_STUDENTS
 from versomark.core.language import _, _n
 from versomark.core.text import plain
 from versomark.school.accounts.public import Teacher
-from versomark.school.bank.public import ItemFilter, find_items
+from versomark.school.bank.public import ItemFilter, find_items, items_of
 from versomark.school.classes.public import Enrolment, classes_of
 from versomark.school.comparison.public import judging
 from versomark.school.delivery.public import AFTER, Sitting, sittings_of
@@ -24,8 +24,9 @@ from versomark.school.findings.public import (
     standing,
 )
 from versomark.school.grading.public import names_hidden, waiting_in, waiting_piles, with_unmarked
+from versomark.school.practice.public import run_of
 
-from .schemas import SharedWork
+from .schemas import FirstPath, SharedWork
 
 MOST_NEW = 4
 MOST_FOUND = 6
@@ -113,6 +114,24 @@ def news(latest: Iterable[tuple[Sitting, CachedAnalysis | None]]) -> list[News]:
                 News(sitting, students, students < FEWEST_STUDENTS, first, len({flag["ref"] for flag in urgent}))
             )
     return results
+
+
+def first_path(teacher: Teacher, sittings: Iterable[Sitting]) -> FirstPath | None:
+    """How far somebody is from class to finding; None for whoever has been there."""
+    real = [sitting for sitting in sittings if not sitting.school_class.is_practice]
+    if any(sitting.state in AFTER for sitting in real):
+        return None
+    run = run_of(teacher)
+    tests = tests_of(teacher)
+    if run is not None and run.test_id is not None:
+        tests = tests.exclude(pk=run.test_id)
+    return FirstPath(
+        classes=classes_of(teacher).filter(is_practice=False).count(),
+        questions=items_of(teacher).exclude(pk__in=run.items if run else ()).count(),
+        tests=tests.count(),
+        frozen=tests.exclude(editions=None).count(),
+        sittings=len(real),
+    )
 
 
 def unfinished_tests(teacher: Teacher) -> list[Test]:

@@ -19,10 +19,12 @@ from .services import (
     test_of,
     tests_of,
 )
+from .shelf import copy as copy_from_shelf
 
 __all__ = [
     "Edition",
     "Test",
+    "copy_from_shelf",
     "edition_of",
     "editions_of",
     "freeze",

@@ -356,6 +356,8 @@ def record_history(sitting: Sitting) -> None:
 
 
 def _record(sitting: Sitting, body: FindingsReport) -> None:
+    if sitting.school_class.is_practice:
+        return  # nobody real has sat it
     refs = {item.ref for item in sitting.edition.read().items() if item.content.in_bank}
     aside = dismissed_in([sitting])[sitting.pk]
     flags = [flag for flag in body.flags if key_of(flag.model_dump()) not in aside]

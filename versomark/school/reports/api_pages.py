@@ -20,6 +20,7 @@ from .schemas import FindingsWanted, GrowthWanted, PictureBody, SideWanted, Wind
 from .tables_of_findings import (
     View,
     compared_tables,
+    idea_table,
     other_sittings_tables,
     question_tables,
     scale_tables,
@@ -150,11 +151,11 @@ def _looked_at(teacher: Teacher, sitting: Sitting, view: View, wanted: FindingsW
         page = other_sittings_of(teacher, sitting, wanted.against, wanted.one_key)
         return page.opening, other_sittings_tables(page)
     analysis = looked(teacher, sitting, wanted.read())
-    if view in ("paper", "map", "summary"):
+    if view in ("paper", "ideas", "map", "summary"):
         body = findings_read(sitting, analysis, wanted.which)
         if body is None:
             raise DomainError(_("Nobody has handed in yet."))
-        return body.opening, question_tables(body)
+        return body.opening, [idea_table(body)] if view == "ideas" else question_tables(body)
     if view == "totals":
         totals = totals_of(analysis, wanted.shares())
         return totals.opening, totals_tables(analysis, totals)

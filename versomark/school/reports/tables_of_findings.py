@@ -19,7 +19,30 @@ from versomark.school.findings.public import (
 from .tables import NAMES, who, who_columns
 from .typed import Column, TypedTable, Value
 
-View = Literal["paper", "map", "summary", "table", "scale", "totals", "groups", "time", "other-sittings"]
+View = Literal["paper", "ideas", "map", "summary", "table", "scale", "totals", "groups", "time", "other-sittings"]
+
+
+def idea_table(read: FindingsPageBody) -> TypedTable:
+    """A line an idea, likeliest first. How many hold it is a number only where it is likelier at work than not."""
+    labels = {question.ref: question.label for question in read.paper}
+    lines: list[list[Value]] = [
+        [
+            idea.idea,
+            idea.p,
+            *([idea.expected, float(idea.low), float(idea.high)] if idea.p >= 0.5 else [None] * 3),
+            "; ".join(f"{labels.get(sign.item, sign.item)}: {sign.option}, {sign.chosen}" for sign in idea.signs),
+        ]
+        for idea in sorted(read.ideas, key=lambda idea: (-idea.p, -idea.expected))
+    ]
+    columns = [
+        Column("idea", _("What some may think")),
+        Column("p", _("At work here"), "number", places=2),
+        Column("holders", _("Hold it"), "number", places=1),
+        Column("low", _("Hold it, from"), "number", detail=True),
+        Column("high", _("Hold it, to"), "number", detail=True),
+        Column("signs", _("Answers that show it")),
+    ]
+    return TypedTable(_("Ideas"), columns, lines)
 
 
 def question_tables(read: FindingsPageBody) -> list[TypedTable]:

@@ -23,6 +23,7 @@ type Resource =
   | "paper"
   | "pile"
   | "placement"
+  | "practice"
   | "queries"
   | "record"
   | "results"
@@ -52,12 +53,27 @@ const ASKED_AGAIN = {
   marks: ["marking", "watching", "answer", "second", "findings", "results", "record", "placement", "desk"],
   "marks of a test given elsewhere": ["marks", "sitting", "sittings", "findings", "results", "record", "desk"],
   materials: ["materials"],
-  plan: ["sittings", "desk", "tests", "editions"],
+  practice: [
+    "practice",
+    "classes",
+    "items",
+    "item",
+    "skills",
+    "tests",
+    "editions",
+    "sitting",
+    "sittings",
+    "findings",
+    "marking",
+    "results",
+    "desk",
+  ],
+  plan: ["sittings", "desk", "tests", "editions", "practice"],
   record: ["record", "growth", "terms", "results"],
   results: ["results", "eyes", "empty", "findings", "marking", "sitting", "sittings", "record", "placement", "desk"],
   scans: ["scans", "scan", "paper", "queries", "sheet", "findings", "sitting", "sittings", "desk"],
   shelf: ["shelf"],
-  sitting: ["sitting", "sittings", "sitting-events", "findings", "desk"],
+  sitting: ["sitting", "sittings", "sitting-events", "findings", "desk", "practice"],
   tests: ["tests", "editions", "items", "desk"],
 } satisfies Record<string, Resource[]>;
 

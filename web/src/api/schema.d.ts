@@ -5536,6 +5536,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Practice */
+        get: operations["versomark_school_practice_api_practice"];
+        put?: never;
+        /**
+         * Start
+         * @description An invented class, and a ready-made test that it sits from now on.
+         */
+        post: operations["versomark_school_practice_api_start"];
+        /**
+         * Clear Away
+         * @description Everything that was made for the practice run goes.
+         */
+        delete: operations["versomark_school_practice_api_clear_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practice/sittings/{sitting_id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer
+         * @description The invented class answers and hands in.
+         */
+        post: operations["versomark_school_practice_api_answer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/privacy": {
         parameters: {
             query?: never;
@@ -15705,8 +15750,25 @@ export interface components {
             unfinished: components["schemas"]["UnfinishedTest"][];
             /** News */
             news: components["schemas"]["NewsLine"][];
+            first_path: components["schemas"]["FirstPath"] | null;
             /** Empty */
             empty: boolean;
+        };
+        /**
+         * FirstPath
+         * @description How far somebody is who has not come to a finding yet; what was invented for practice does not count.
+         */
+        FirstPath: {
+            /** Classes */
+            classes: number;
+            /** Questions */
+            questions: number;
+            /** Tests */
+            tests: number;
+            /** Frozen */
+            frozen: number;
+            /** Sittings */
+            sittings: number;
         };
         /** NewsLine */
         NewsLine: {
@@ -15774,6 +15836,53 @@ export interface components {
             detail: string;
             /** Path */
             path: string;
+        };
+        /**
+         * PracticePage
+         * @description How far the practice run has come; `class_id` is None where there is none.
+         */
+        PracticePage: {
+            /** Class Id */
+            class_id?: number | null;
+            /**
+             * Class Name
+             * @default
+             */
+            class_name: string;
+            /** Sitting */
+            sitting?: number | null;
+            /**
+             * Sitting Title
+             * @default
+             */
+            sitting_title: string;
+            /**
+             * Is Open
+             * @default false
+             */
+            is_open: boolean;
+            /**
+             * Is Closed
+             * @default false
+             */
+            is_closed: boolean;
+            /**
+             * Students
+             * @default 0
+             */
+            students: number;
+            /**
+             * At Work
+             * @default 0
+             */
+            at_work: number;
+        };
+        /** PracticeCleared */
+        PracticeCleared: {
+            /** Sittings */
+            sittings: number;
+            /** Kept */
+            kept: string[];
         };
         /** KeptLine */
         KeptLine: {
@@ -26441,7 +26550,7 @@ export interface operations {
             header?: never;
             path: {
                 sitting_id: number;
-                view: "paper" | "map" | "summary" | "table" | "scale" | "totals" | "groups" | "time" | "other-sittings";
+                view: "paper" | "ideas" | "map" | "summary" | "table" | "scale" | "totals" | "groups" | "time" | "other-sittings";
                 form: "csv" | "json" | "xml" | "xlsx" | "ods" | "docx" | "pdf" | "text" | "zip";
             };
             cookie?: never;
@@ -26482,7 +26591,7 @@ export interface operations {
             header?: never;
             path: {
                 sitting_id: number;
-                view: "paper" | "map" | "summary" | "table" | "scale" | "totals" | "groups" | "time" | "other-sittings";
+                view: "paper" | "ideas" | "map" | "summary" | "table" | "scale" | "totals" | "groups" | "time" | "other-sittings";
                 form: "csv" | "json" | "xml" | "xlsx" | "ods" | "docx" | "pdf" | "text" | "zip";
             };
             cookie?: never;
@@ -27403,6 +27512,124 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FoundLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_practice_api_practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticePage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_practice_api_start: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticePage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_practice_api_clear_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeCleared"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_practice_api_answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticePage"];
                 };
             };
             /** @description Refused, with the reason. */

@@ -7,7 +7,7 @@ const KEYS = [
   [t`Ctrl K`, t`Find any class, student, question, test or sitting`],
   [t`J, K`, t`Findings: next and previous question to look at`],
   ["W", t`Findings: the whole test`],
-  [t`1 to 7`, t`Findings: paper, map, table, totals, scale, groups, other sittings`],
+  [t`0 to 9`, t`Findings: the looks, in their order`],
   [t`0 to 9, .`, t`Marking: a level, half a point more; arrows go to another criterion or answer, Enter keeps`],
   [t`C, E, S, B`, t`Marking: comment, sample answers, stimulus, by question or by student`],
   [t`A to H`, t`To settle: what the circles say; N for nothing, U takes the last one back`],

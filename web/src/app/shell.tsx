@@ -10,12 +10,14 @@ import { WithCode } from "../accounts/with-code";
 import { api, read, type Schemas } from "../api/client";
 import { NotSent } from "../outbox/not-sent";
 import { OutboxProvider, useOutbox } from "../outbox/use-outbox";
+import { PracticeStrip } from "../practice/practice-strip";
 import { type AskInRoomProps, AskInRoomSlot } from "../ui/ask-in-room";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { KeyCap } from "../ui/key-cap";
 import { useKeys } from "../ui/keys";
 import { Mark } from "../ui/mark";
+import { useNotesOf } from "../ui/undo";
 import { Finder } from "./finder";
 import { KeysHelp } from "./keys-help";
 import { registerSenders } from "./senders";
@@ -72,6 +74,7 @@ function Book({ me }: { me: Schemas["Me"] }) {
   const client = useQueryClient();
   const navigate = useNavigate();
   useKeys({ "?": () => setHelping(true) });
+  useNotesOf(useLocation().pathname);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "k") return;
@@ -139,7 +142,8 @@ function Book({ me }: { me: Schemas["Me"] }) {
           </button>
         </div>
       </header>
-      <div id="page" className="flex min-w-0 flex-1 lg:min-h-0">
+      <div id="page" className="flex min-w-0 flex-1 flex-col lg:min-h-0">
+        <PracticeStrip />
         <Outlet />
       </div>
       {languages && <LanguagesDialog me={me} onClose={() => setLanguages(false)} />}

@@ -177,7 +177,7 @@ function MoreMenu({ page, own }: { page: Schemas["ClassPage"]; own: boolean }) {
       client.invalidateQueries();
       if (!next.archived) return;
       navigate("/classes");
-      say(t`${page.name} is put away with its results.`, () => archive.mutate(false));
+      say(t`${page.name} is put away with its results.`, () => archive.mutateAsync(false));
     },
   });
   // What cannot be taken back is asked before: slips that are handed out open nothing afterwards.

@@ -37,7 +37,8 @@ export function Colleagues({ page }: { page: Page }) {
   });
   const end = ({ teacher, name, may_mark, may_run }: Page["co_teachers"][number]) =>
     stop.mutate(teacher, {
-      onSuccess: () => say(t`${name} no longer sees this class.`, () => share.mutate({ teacher, may_mark, may_run })),
+      onSuccess: () =>
+        say(t`${name} no longer sees this class.`, () => share.mutateAsync({ teacher, may_mark, may_run })),
     });
   const free = known.data?.filter((one) => !page.co_teachers.some((shared) => shared.teacher === one.id)) ?? [];
   return (

@@ -7,8 +7,9 @@ import { type Time, timeOfSitting, together } from "../delivery/by-time";
 import { SittingTitle } from "../delivery/sitting-title";
 import { ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
-import { Empty, Line, Page, Region, SplitPage } from "../ui/split-page";
+import { Line, Page, Region, SplitPage } from "../ui/split-page";
 import { longDayOf, whenOf } from "../ui/words";
+import { FirstPath, FirstPathBeside } from "./first-path";
 
 const AHEAD: [Time, string][] = [
   ["missed", t`Planned for a day that is over`],
@@ -37,12 +38,14 @@ export function Desk() {
       {desk.isError && <Problem error={desk.error} />}
       {desk.data &&
         (desk.data.empty ? (
-          <FirstSteps />
+          <FirstPath path={desk.data.first_path} />
         ) : (
           <SplitPage
-            names={{ left: t`Today`, right: t`New findings` }}
+            names={{ left: t`Today`, right: desk.data.first_path ? t`The way to a finding` : t`New findings` }}
             left={<Today desk={desk.data} />}
-            right={<News news={desk.data.news} />}
+            right={
+              desk.data.first_path ? <FirstPathBeside path={desk.data.first_path} /> : <News news={desk.data.news} />
+            }
           />
         ))}
     </Page>
@@ -264,29 +267,3 @@ function News({ news }: { news: Schemas["NewsLine"][] }) {
 }
 
 /** An empty school: the job in the order people do it. */
-function FirstSteps() {
-  const steps = [
-    ["/classes?new=1", t`Make a class`, t`Type or paste the names; desk numbers and passes are given.`],
-    ["/bank", t`Write questions`, t`With the idea that each wrong option would show.`],
-    ["/tests?new=1", t`Put them into a test`, t`And freeze it, so that its results stay explained.`],
-    ["/sittings?new=1", t`Plan a sitting`, t`Students join with the code on the board and their pass.`],
-  ] as const;
-  return (
-    <div className="max-w-2xl px-6 py-2">
-      <Empty title={t`Your desk is clear.`}>{t`Four steps lead to the first finding.`}</Empty>
-      {steps.map(([to, title, says], place) => (
-        <Line
-          key={to}
-          margin={`${place + 1}`}
-          action={
-            <ButtonLink to={to} variant={place === 0 ? "main" : "plain"}>
-              {title}
-            </ButtonLink>
-          }
-        >
-          <p>{says}</p>
-        </Line>
-      ))}
-    </div>
-  );
-}

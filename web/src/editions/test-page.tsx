@@ -167,7 +167,8 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
   const take = (id: string, says: string) => {
     const before = layout;
     setLayout(without(layout, id));
-    say(says, () => setLayout(before));
+    // For a moment only: the undo of the paper itself reaches further, and this would take back what came after.
+    say(says, () => setLayout(before), t`Undo`);
   };
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),

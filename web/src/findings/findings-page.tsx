@@ -14,6 +14,7 @@ import { Empty, Page, SplitPage } from "../ui/split-page";
 import { amount, figure, whenOf } from "../ui/words";
 import { ChangeAndSee, SeenOtherwise } from "./analysis-filter";
 import { GroupsView } from "./groups/groups";
+import { IdeasView } from "./ideas/ideas";
 import { ItemMap } from "./item_map/item-map";
 import { OtherSittings } from "./other_sittings/other-sittings";
 import { AnnotatedPaper } from "./paper/annotated-paper";
@@ -124,6 +125,7 @@ function Look({ page, body, view }: LookProps) {
   const { sitting } = page;
   const part = useRef<HTMLDivElement>(null);
   const looks: Record<typeof view, ReactNode> = {
+    ideas: <IdeasView sittingId={sitting.id} body={body} />,
     map: <ItemMap sittingId={sitting.id} body={body} />,
     table: <StudentTable sittingId={sitting.id} />,
     totals: <TotalsView sittingId={sitting.id} />,
@@ -144,13 +146,13 @@ function Look({ page, body, view }: LookProps) {
       }
       actions={
         <>
-          <ViewsNav sittingId={sitting.id} view={view} />
           {view !== "other-sittings" && <ChangeAndSee page={page} />}
           <KeptViews />
           <SaveView name={`${sitting.title}, ${view}`} of={part} charted file={file} />
         </>
       }
     >
+      <ViewsNav sittingId={sitting.id} classId={sitting.class_id} view={view} />
       {view !== "other-sittings" && <SeenOtherwise seen={page.seen} />}
       <div ref={part} className="flex min-h-0 flex-1 flex-col">
         {looks[view]}
@@ -222,7 +224,6 @@ function Annotated({ begin, page, body, setAside, which, onWhich }: AnnotatedPro
       }
       actions={
         <>
-          <ViewsNav sittingId={sitting.id} view="paper" />
           <TestFigures test={body.test} reasons={body.reasons} />
           {page.asked_again && !changed && (
             <Choice
@@ -248,6 +249,7 @@ function Annotated({ begin, page, body, setAside, which, onWhich }: AnnotatedPro
         </>
       }
     >
+      <ViewsNav sittingId={sitting.id} classId={sitting.class_id} view="paper" />
       <SeenOtherwise seen={page.seen} />
       <div ref={part} className="flex min-h-0 flex-1 flex-col">
         <SplitPage

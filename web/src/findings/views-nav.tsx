@@ -4,13 +4,14 @@ import { useKeys } from "../ui/keys";
 
 const VIEWS = {
   paper: t`Paper`,
+  ideas: t`By idea`,
   map: t`Map`,
-  table: t`Table`,
   totals: t`Totals`,
   scale: t`Scale`,
-  groups: t`Groups`,
   time: t`Time`,
-  summary: t`Summary`,
+  summary: t`In one table`,
+  table: t`Students`,
+  groups: t`Groups`,
   "other-sittings": t`Other sittings`,
 } as const;
 export type View = keyof typeof VIEWS;
@@ -18,9 +19,10 @@ const NAMES = Object.keys(VIEWS) as View[];
 
 export const viewOf = (name: string | null): View => NAMES.find((view) => view === name) ?? "paper";
 
-/** The looks at one sitting, each under a digit: the paper annotated, the map of its questions, the table of its
- * students, the totals, the scale, groups compared, time on the questions, other sittings of the test. */
-export function ViewsNav({ sittingId, view }: { sittingId: number; view: View }) {
+type Props = { sittingId: number; classId: number; view: View };
+
+/** The looks at one sitting in the order of a teacher's three questions; those on this page each under a digit. */
+export function ViewsNav({ sittingId, classId, view }: Props) {
   const [search] = useSearchParams();
   const navigate = useNavigate();
   const address = (name: View) => {
@@ -31,19 +33,47 @@ export function ViewsNav({ sittingId, view }: { sittingId: number; view: View })
     const query = kept.toString();
     return `/findings/${sittingId}${query ? `?${query}` : ""}`;
   };
-  useKeys(Object.fromEntries(NAMES.map((name, at) => [String(at + 1), () => navigate(address(name))])));
+  useKeys(Object.fromEntries(NAMES.map((name, at) => [String((at + 1) % 10), () => navigate(address(name))])));
+  const questions: [string, View[], [string, string][]][] = [
+    [t`What was misunderstood?`, ["paper", "ideas", "map"], []],
+    [t`Can I trust the marks?`, ["totals", "scale", "time", "summary"], [[t`Markers`, `/marking/${sittingId}/second`]]],
+    [
+      t`Who needs what?`,
+      ["table", "groups", "other-sittings"],
+      [
+        [t`Skills`, `/results/${sittingId}/skills`],
+        [t`Growth`, `/records/${classId}/growth`],
+      ],
+    ],
+  ];
   return (
-    <nav aria-label={t`Looks`} className="flex flex-wrap gap-x-3 text-sm">
-      {NAMES.map((name, at) => (
-        <Link
-          key={name}
-          to={address(name)}
-          title={t`Key ${at + 1}`}
-          aria-current={name === view ? "page" : undefined}
-          className={name === view ? "font-semibold underline underline-offset-4" : "text-graphite"}
-        >
-          {VIEWS[name]}
-        </Link>
+    <nav
+      aria-label={t`Looks`}
+      data-screen-only
+      className="flex flex-wrap gap-x-9 gap-y-2 border-b border-hairline px-5 pt-1.5 pb-2"
+    >
+      {questions.map(([question, looks, elsewhere]) => (
+        <div key={question}>
+          <p className="text-xs text-graphite">{question}</p>
+          <div className="flex flex-wrap gap-x-3 text-sm">
+            {looks.map((name) => (
+              <Link
+                key={name}
+                to={address(name)}
+                title={t`Key ${(NAMES.indexOf(name) + 1) % 10}`}
+                aria-current={name === view ? "page" : undefined}
+                className={name === view ? "font-semibold underline underline-offset-4" : "hover:underline"}
+              >
+                {VIEWS[name]}
+              </Link>
+            ))}
+            {elsewhere.map(([name, to]) => (
+              <Link key={to} to={to} className="hover:underline">
+                {name}
+              </Link>
+            ))}
+          </div>
+        </div>
       ))}
     </nav>
   );

@@ -91,7 +91,7 @@ export function Settle({ sittingId, question }: Props) {
           onDone={() => {
             setOpen(false);
             refresh();
-            say(t`Question ${question.label} is settled.`, () => back.mutate());
+            say(t`Question ${question.label} is settled.`, () => back.mutateAsync());
           }}
         />
       </Dialog>

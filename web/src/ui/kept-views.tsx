@@ -45,7 +45,7 @@ function Views({ onClose }: { onClose: () => void }) {
   });
   const takeAway = ({ id, name, address }: Schemas["ViewLine"]) =>
     remove.mutate(id, {
-      onSuccess: () => say(t`The view ${name} is taken away.`, () => back.mutate({ name, address })),
+      onSuccess: () => say(t`The view ${name} is taken away.`, () => back.mutateAsync({ name, address })),
     });
   return (
     <Dialog

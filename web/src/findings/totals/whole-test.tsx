@@ -76,7 +76,7 @@ const MEANINGS = [
   ["sd", t`Standard deviation`, amount, t`How far totals lie from the mean, typically.`],
   ["q1", t`Lower quartile`, amount, t`A quarter of the students have less.`],
   ["q3", t`Upper quartile`, amount, t`A quarter of the students have more.`],
-  ["skewness", t`Skewness`, figure, "Above 0: a tail of high totals; below 0: a tail of low ones."],
+  ["skewness", t`Skewness`, figure, t`Above 0: a tail of high totals; below 0: a tail of low ones.`],
   ["kurtosis", t`Excess kurtosis`, figure, t`Above 0: more extreme totals than a bell curve has.`],
   ["alpha", t`Alpha`, figure, t`How well the questions agree on who is strong.`],
   ["kr20", t`KR-20`, figure, t`Alpha for questions that are right or wrong.`],

@@ -3,8 +3,8 @@ import { scaleBand, scaleLinear } from "@visx/scale";
 import { beside } from "./labels";
 
 const WIDTH = 500;
-const HEIGHT = 150;
-const EDGE = { left: 8, right: 8, top: 18, bottom: 22 };
+const HEIGHT = 163;
+const EDGE = { left: 8, right: 8, top: 31, bottom: 22 };
 
 /** One bar of a chart of totals: what it is called, and which totals are in it. */
 export type TotalsBar = { name: string; has: (score: number) => boolean };
