@@ -34,6 +34,7 @@ from bench import (
     room,
     sheets,
     slow_senders,
+    tasks,
 )
 from tests.core.tables import choices
 from versomark.core.findings import analyse
@@ -283,6 +284,7 @@ def main() -> None:
         "marking": marking.run,
         "ink": ink.run,
         "next-answer": next_answer.run,
+        "tasks": tasks.run,
         "models": models.run,
         "explanations": findings.run,
         "ideas": ideas.run,

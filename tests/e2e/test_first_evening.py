@@ -15,7 +15,7 @@ def test_every_empty_place_leads_on(browser: Browser, empty_school: str) -> None
     make_account(page, empty_school)
     for step, heading in [
         ("Make a class", "New class"),
-        ("Put them into a test", "New test"),
+        ("Make a test", "New test"),
         ("Plan a sitting", "New sitting"),
     ]:
         tab(page, "Desk")
@@ -61,6 +61,31 @@ def test_every_empty_place_leads_on(browser: Browser, empty_school: str) -> None
     page.get_by_role("button", name="Freeze an edition").click()
     expect(page.get_by_text("Edition 1 is frozen").first).to_be_visible()
     a_class_without_students_holds_the_sitting_back(page)
+
+
+def test_a_practice_leads_to_a_finding_in_a_few_clicks_and_leaves_nothing(browser: Browser, empty_school: str) -> None:
+    page = browser.new_context(viewport=screenshots.LAPTOP).new_page()  # type: ignore[arg-type]
+    make_account(page, empty_school)
+    page.get_by_role("button", name="Begin a practice").click()
+    strip = page.get_by_role("region", name="Practice", exact=True)
+    strip.get_by_role("button", name="Let them answer").click()
+    expect(strip).to_contain_text("All have handed in")
+    axe_finds_nothing(page)
+    strip.get_by_role("button", name="Close it and see the findings").click()
+    expect(page.get_by_text("The paper, as 24 students sat it", exact=False)).to_be_visible()
+    page.keyboard.press("2")
+    expect(page.get_by_role("table", name="Ideas, the likeliest first")).to_be_visible()
+    axe_finds_nothing(page)
+    tab(page, "Desk")
+    expect(page.get_by_role("listitem").filter(has_text="1 · Class")).to_have_attribute("aria-current", "step")
+    strip.get_by_role("button", name="End the practice").click()
+    page.get_by_role("dialog").get_by_role("button", name="End it").click()
+    expect(strip).to_be_hidden()
+    for name, words in [("Classes", "No class yet."), ("Bank", "The bank is empty."), ("Tests", "No test yet.")]:
+        tab(page, name)
+        expect(page.get_by_text(words)).to_be_visible()
+    tab(page, "Desk")
+    expect(page.get_by_role("button", name="Begin a practice")).to_be_visible()
 
 
 def a_class_without_students_holds_the_sitting_back(page: Page) -> None:

@@ -1,6 +1,5 @@
 """A practice run: an invented class from nothing to a finding, and everything as it was before when it has gone."""
 
-from collections.abc import Iterator
 from typing import Any
 from uuid import UUID
 
@@ -34,9 +33,9 @@ def do(school: Staffroom, path: str = "", method: str = "post") -> Any:
 
 
 @pytest.fixture
-def begun(school: Staffroom) -> Iterator[tuple[Staffroom, dict[str, int], int]]:
+def begun(school: Staffroom) -> tuple[Staffroom, dict[str, int], int]:
     before = everything()
-    yield school, before, do(school)["sitting"]
+    return school, before, do(school)["sitting"]
 
 
 def test_from_nothing_to_a_finding_and_gone_without_a_trace(begun: tuple[Staffroom, dict[str, int], int]) -> None:
@@ -48,11 +47,11 @@ def test_from_nothing_to_a_finding_and_gone_without_a_trace(begun: tuple[Staffro
     assert found["body"]["test"]["students"] == 24
     assert not ItemUse.objects.exists(), "a question has no history by students who do not exist"
     assert do(school, method="get")["is_closed"]
-    assert do(school, method="delete") == {"sittings": 1, "kept": []}
+    assert do(school, method="delete") == {"sittings": 1, "still_used": []}
     after = everything()
     assert {name: count for name, count in after.items() if before[name] != count and name not in KEPT} == {}
     assert do(school, method="get")["class_id"] is None
-    assert do(school, method="delete") == {"sittings": 0, "kept": []}
+    assert do(school, method="delete") == {"sittings": 0, "still_used": []}
 
 
 def test_while_it_goes_on_and_with_a_test_of_ones_own(begun: tuple[Staffroom, dict[str, int], int]) -> None:
@@ -69,7 +68,7 @@ def test_while_it_goes_on_and_with_a_test_of_ones_own(begun: tuple[Staffroom, di
     brought = Sitting.objects.get(pk=sitting).edition.read().sections[0].items[0]
     keep_items(make_test(school.teacher, "Mine"), "Mine", "", [UUID(brought.ref)])
     cleared = do(school, method="delete")
-    assert cleared == {"sittings": 2, "kept": [brought.content.stem]}
+    assert cleared == {"sittings": 2, "still_used": [brought.content.stem]}
     assert edition.test.editions.exists()
 
 
@@ -88,7 +87,7 @@ def test_two_clicks_begin_one_run(school: Staffroom) -> None:
 
 def test_who_holds_an_idea_gives_its_answer_more_often_than_chance() -> None:
     """The model is checked by its own numbers turned around: of 2,000 invented students the share who give an idea's
-    answer lies between the least and the most that holders and guessers together can make."""
+    answer is more than the rarest common idea makes, above that of an equal wrong answer, and not always the same."""
     content = read_content(
         {"kind": "single_choice", "stem": "?", "key": "a",
          "options": [{"id": "a", "text": "1"}, {"id": "b", "text": "2", "idea_note": "adds"}, {"id": "c", "text": "3"}]}
@@ -100,6 +99,5 @@ def test_who_holds_an_idea_gives_its_answer_more_often_than_chance() -> None:
         picked = [answers["a1"].option for answers in given if "a1" in answers]  # type: ignore[union-attr]
         shares.append(picked.count("b") / len(picked))
         assert picked.count("c") < picked.count("b")
-    assert 0.05 * 0.8 * 0.6 < min(shares)
-    assert max(shares) < 0.5 + 0.5
+    assert min(shares) > 0.05 * 0.8 * 0.6
     assert max(shares) - min(shares) > 0.05, "each sitting is drawn anew"

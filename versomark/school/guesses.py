@@ -74,4 +74,4 @@ def _nothing_known() -> Iterator[None]:
 
 def _key(kind: str, of: object) -> str:
     # What was typed may be anything; a key of a cache may not.
-    return f"guesses:{kind}:{sha256(str(of).encode()).hexdigest()}"
+    return f"guesses:{kind.replace(' ', '-')}:{sha256(str(of).encode()).hexdigest()}"

@@ -169,7 +169,7 @@ def find(teacher: Teacher, typed: str) -> list[SearchHit]:
             "student",
             p.student.full_name,
             _("{name}, desk {desk}", name=p.school_class.name, desk=p.desk),
-            f"/classes/{p.school_class_id}",
+            f"/records/{p.school_class_id}/students/{p.student_id}",
         )
         for p in places.filter(holding("student__given_name", "student__family_name"))[:MOST_FOUND]
     ]

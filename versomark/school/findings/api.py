@@ -15,12 +15,24 @@ from versomark.school.room.public import Which
 from . import services
 from .analysis_filter import in_words, looked, same_edition
 from .dismissed_findings import dismissed_in
+from .every_sitting import sittings_with_answers
 from .forecast_after import forecast_after
 from .groups_made import group_from, group_of_idea
 from .reading import body_in_words
-from .schemas import AnalysisFilterQuery, DismissedLine, FindingsPage, FindingsStudent, GroupWanted, OtherSitting
+from .schemas import (
+    AllFindings,
+    AnalysisFilterQuery,
+    DismissedLine,
+    FindingsPage,
+    FindingsStudent,
+    GroupWanted,
+    OtherSitting,
+    SittingFindings,
+)
 
 router = Router(tags=["findings"])
+PAGE, MOST = 30, 1000
+"""Sittings in the list of all findings, at first and at most."""
 
 
 @router.post("/sittings/{int:sitting_id}/findings/groups", response=GroupMade)
@@ -34,6 +46,28 @@ def make_group(request: HttpRequest, sitting_id: int, body: GroupWanted) -> Grou
         else group_from(sitting, body.ref, body.answer, body.name)
     )
     return group_made(school_class, group)
+
+
+@router.get("/findings", response=AllFindings)
+def all_findings(request: HttpRequest, typed: str = "", count: int = PAGE) -> AllFindings:
+    """The sittings with answers, the latest first; `count` of them at most."""
+    lines, total = sittings_with_answers(teacher_of(request), typed, min(max(count, 1), MOST))
+    return AllFindings(
+        lines=[
+            SittingFindings(
+                sitting=sitting_line(line.sitting),
+                students=line.students,
+                mean=line.mean,
+                spread=line.spread,
+                waiting=line.waiting,
+                too_few=line.too_few,
+                first=line.first,
+                flagged=line.flagged,
+            )
+            for line in lines
+        ],
+        total=total,
+    )
 
 
 @router.get("/sittings/{int:sitting_id}/findings", response=FindingsPage)

@@ -10,8 +10,8 @@ class CachedAnalysis(models.Model):
     fingerprint = models.CharField(max_length=64, primary_key=True)
     body = models.JSONField()
     totals = models.JSONField(default=dict)
-    """{"of": full marks, "waiting": answers without a mark, "totals": {seat: marks}}: what a record of many sittings
-    reads without the body."""
+    """{"of": full marks, "waiting": answers without a mark, "totals": {seat: marks}, "flags": [urgent
+    ones]}: what a page of many sittings reads without the body."""
     ideas = models.JSONField(default=list)
     """Its ideas of students without who holds them: what the sittings before and after it want to know."""
     made_at = models.DateTimeField(auto_now_add=True)

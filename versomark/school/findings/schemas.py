@@ -7,7 +7,7 @@ from versomark.school.delivery.schemas import SittingLine
 from versomark.school.errors import DomainError
 
 from .analysis_filter import SHARES, AnalysisFilter
-from .flag_notes import FindingsPageBody
+from .flag_notes import FindingsPageBody, FlagNote
 from .forecast_after import ForecastAfter
 
 
@@ -121,3 +121,24 @@ def _numbers(joined: str) -> list[int]:
     if not all(part.isascii() and part.isdigit() and len(part) < 16 for part in parts):
         raise DomainError("That is no list of numbers.", status=422)
     return [int(part) for part in parts]
+
+
+class SittingFindings(Schema):
+    """One line of the list of all findings."""
+
+    sitting: SittingLine
+    students: int
+    mean: float | None
+    """As a share of all marks."""
+    spread: list[int]
+    """Students by the share of the marks that they have, in tenths of it."""
+    waiting: int
+    too_few: bool
+    first: FlagNote | None
+    flagged: int
+
+
+class AllFindings(Schema):
+    lines: list[SittingFindings]
+    total: int
+    """Of sittings that hold what was typed, shown or not."""

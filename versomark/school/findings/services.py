@@ -27,7 +27,7 @@ from .models import CachedAnalysis
 from .report import FindingsReport, body_of
 from .written import with_levels
 
-RULES = 13
+RULES = 14
 """Counted up when a measure or rule changes, so that nothing computed under the old one is shown."""
 MOST_EARLIER = 3
 """Sittings of the same edition that are evidence beside one: each has to be scored, and more say little more."""
@@ -106,6 +106,8 @@ class CachedTotals(NamedTuple):
     """Answers that wait for a mark; who gave them has no whole total."""
     totals: Mapping[int, float]
     """By seat, as marks, of those who count in the figures."""
+    flags: list[dict[str, Any]]
+    """Those that say a question failed or misled, most telling first."""
 
 
 def totals_of_several(sittings: Sequence[Sitting]) -> list[CachedTotals | None]:
@@ -122,7 +124,10 @@ def totals_of_several(sittings: Sequence[Sitting]) -> list[CachedTotals | None]:
             totals = analysed_now.totals if analysed_now else None
         kept_totals.append(
             CachedTotals(
-                totals["of"], totals["waiting"], {int(seat): total for seat, total in totals["totals"].items()}
+                totals["of"],
+                totals["waiting"],
+                {int(seat): total for seat, total in totals["totals"].items()},
+                totals["flags"],
             )
             if totals
             else None
@@ -329,7 +334,8 @@ def _analysed(
         return None
     body = with_levels(body_of(edition, responses, table, judged, left_out, earlier=earlier), [sitting], table)
     waiting = sum(question.waiting for question in body.paper)
-    totals = {"of": body.test.max, "waiting": waiting, "totals": body.totals}
+    urgent = [flag.model_dump(mode="json") for flag in body.flags if flag.urgent]
+    totals = {"of": body.test.max, "waiting": waiting, "totals": body.totals, "flags": urgent}
     ideas = [
         {**idea.model_dump(include={"idea", "p", "expected", "low", "high"}), "students": body.test.students}
         for idea in body.ideas

@@ -53,4 +53,4 @@ def answer(request: HttpRequest, sitting_id: int) -> PracticePage:
 def clear_away(request: HttpRequest) -> PracticeCleared:
     """Everything that was made for the practice run goes."""
     cleared = services.clear_away(teacher_of(request))
-    return PracticeCleared(sittings=cleared.sittings, kept=list(cleared.kept))
+    return PracticeCleared(sittings=cleared.sittings, still_used=list(cleared.still_used))

@@ -18,5 +18,5 @@ class PracticePage(Schema):
 
 class PracticeCleared(Schema):
     sittings: int
-    kept: list[str]
+    still_used: list[str]
     """Questions that stay, since a test of the teacher's has them by now."""

@@ -52,7 +52,7 @@ class Standing:
 @dataclass(frozen=True)
 class Cleared:
     sittings: int
-    kept: tuple[str, ...]
+    still_used: tuple[str, ...]
     """Questions that came with the practice run and stand in a test of the teacher's by now: they stay."""
 
 
@@ -153,8 +153,8 @@ def clear_away(teacher: Teacher) -> Cleared:
         test.editions.all().delete()
         test.delete()
     mine = items_of(teacher).filter(pk__in=items)
-    kept = mine.filter(places__isnull=False).distinct()
-    names = tuple(item.read().stem for item in kept)
+    still_used = mine.filter(places__isnull=False).distinct()
+    names = tuple(item.read().stem for item in still_used)
     mine.filter(places__isnull=True).delete()
     Skill.objects.filter(owner=teacher, pk__in=run.skills, items=None).delete()
     return Cleared(len(sittings), names)

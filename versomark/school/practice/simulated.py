@@ -82,4 +82,4 @@ def _sentence(ability: float) -> str:
         return _("(Invented answer.) I am not sure.")
     if ability < 0.5:
         return _("(Invented answer.) It is so because we did it like this in class.")
-    return _("(Invented answer.) First I looked at what is given, then at what is asked, and each step follows from that.")
+    return _("(Invented answer.) First I looked at what is given, then at what is asked, and went on step by step.")

@@ -5199,6 +5199,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Findings
+         * @description The sittings with answers, the latest first; `count` of them at most.
+         */
+        get: operations["versomark_school_findings_api_all_findings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sittings/{sitting_id}/findings": {
         parameters: {
             query?: never;
@@ -14371,6 +14391,80 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** AllFindings */
+        AllFindings: {
+            /** Lines */
+            lines: components["schemas"]["SittingFindings"][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * FlagNote
+         * @description A finding as the teacher reads it, on the question it is about.
+         */
+        FlagNote: {
+            /** Ref */
+            ref: string;
+            /** Number */
+            number: number;
+            /** Label */
+            label: string;
+            /** Flag */
+            flag: string;
+            /** Options */
+            options: string[];
+            /** Urgent */
+            urgent: boolean;
+            /** Probability */
+            probability: number;
+            confidence: components["schemas"]["Confidence"];
+            /** Heading */
+            heading: string;
+            /** Short */
+            short: string;
+            /** Says */
+            says: string;
+            /** Advice */
+            advice: string;
+            /** How Sure */
+            how_sure: string;
+            /** Rivals */
+            rivals: components["schemas"]["RivalNote"][];
+            /** Worth */
+            worth: number;
+            /** Idea */
+            idea: string;
+        };
+        /**
+         * RivalNote
+         * @description Another explanation of the same answers, as the end of “or else …”.
+         */
+        RivalNote: {
+            /** Says */
+            says: string;
+            /** Probability */
+            probability: number;
+        };
+        /**
+         * SittingFindings
+         * @description One line of the list of all findings.
+         */
+        SittingFindings: {
+            sitting: components["schemas"]["SittingLine"];
+            /** Students */
+            students: number;
+            /** Mean */
+            mean: number | null;
+            /** Spread */
+            spread: number[];
+            /** Waiting */
+            waiting: number;
+            /** Too Few */
+            too_few: boolean;
+            first: components["schemas"]["FlagNote"] | null;
+            /** Flagged */
+            flagged: number;
+        };
         /**
          * AnalysisFilterQuery
          * @description How the figures are looked at; as a query, so that an address shows the same again.
@@ -14534,43 +14628,6 @@ export interface components {
             p: number;
             /** Says */
             says: string;
-        };
-        /**
-         * FlagNote
-         * @description A finding as the teacher reads it, on the question it is about.
-         */
-        FlagNote: {
-            /** Ref */
-            ref: string;
-            /** Number */
-            number: number;
-            /** Label */
-            label: string;
-            /** Flag */
-            flag: string;
-            /** Options */
-            options: string[];
-            /** Urgent */
-            urgent: boolean;
-            /** Probability */
-            probability: number;
-            confidence: components["schemas"]["Confidence"];
-            /** Heading */
-            heading: string;
-            /** Short */
-            short: string;
-            /** Says */
-            says: string;
-            /** Advice */
-            advice: string;
-            /** How Sure */
-            how_sure: string;
-            /** Rivals */
-            rivals: components["schemas"]["RivalNote"][];
-            /** Worth */
-            worth: number;
-            /** Idea */
-            idea: string;
         };
         /**
          * ForecastAfter
@@ -14879,16 +14936,6 @@ export interface components {
             quiet: string;
             /** May Be */
             may_be: components["schemas"]["RivalNote"][];
-        };
-        /**
-         * RivalNote
-         * @description Another explanation of the same answers, as the end of “or else …”.
-         */
-        RivalNote: {
-            /** Says */
-            says: string;
-            /** Probability */
-            probability: number;
         };
         /** ScoreCount */
         ScoreCount: {
@@ -15881,8 +15928,8 @@ export interface components {
         PracticeCleared: {
             /** Sittings */
             sittings: number;
-            /** Kept */
-            kept: string[];
+            /** Still Used */
+            still_used: string[];
         };
         /** KeptLine */
         KeptLine: {
@@ -26836,6 +26883,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GroupMade"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_findings_api_all_findings: {
+        parameters: {
+            query?: {
+                typed?: string;
+                count?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllFindings"];
                 };
             };
             /** @description Refused, with the reason. */

@@ -46,8 +46,8 @@ function Strip({ run }: { run: Schemas["PracticePage"] }) {
       navigate("/");
       answered(client, ["practice"], { ...run, class_id: null, sitting: null });
       say(
-        cleared.kept.length
-          ? t`The practice is gone. ${plural(cleared.kept.length, { one: "# question of it stays, since it stands in a test of yours.", other: "# questions of it stay, since they stand in tests of yours." })}`
+        cleared.still_used.length
+          ? t`The practice is gone. ${plural(cleared.still_used.length, { one: "# question of it stays, since it stands in a test of yours.", other: "# questions of it stay, since they stand in tests of yours." })}`
           : t`The practice is gone, with everything that came with it.`,
       );
       await changed(client, "practice");

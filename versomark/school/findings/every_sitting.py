@@ -1,0 +1,75 @@
+"""The list of all sittings that have answers: of each the spread of its totals and the finding to read first."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from django.db.models import Q
+
+from versomark.core.findings.words import FEWEST_STUDENTS
+from versomark.school.accounts.public import Teacher
+from versomark.school.delivery.public import Sitting, sittings_of
+
+from .dismissed_findings import Key, dismissed_in, standing
+from .flag_notes import FlagNote, flag_note
+from .report import FoundFlag
+from .services import CachedTotals, totals_of_several
+
+BARS = 10
+"""Of the picture of a spread: from nothing to all marks."""
+
+
+@dataclass(frozen=True)
+class InShort:
+    sitting: Sitting
+    students: int
+    """Who counts in the figures."""
+    mean: float | None
+    """As a share of all marks."""
+    spread: list[int]
+    """Students by the share of the marks that they have, in tenths; empty where nothing is counted."""
+    waiting: int
+    """Answers that wait for a mark."""
+    first: FlagNote | None
+    flagged: int
+    """Questions with a finding that says they failed or misled."""
+
+    @property
+    def too_few(self) -> bool:
+        return self.students < FEWEST_STUDENTS
+
+
+def sittings_with_answers(teacher: Teacher, typed: str, count: int) -> tuple[list[InShort], int]:
+    """The latest of those that hold every typed word, and how many there are."""
+    sittings = sittings_of(teacher).exclude(opened_at=None).order_by("-opened_at", "-pk")
+    for word in typed.split()[:6]:
+        sittings = sittings.filter(
+            Q(edition__test__title__icontains=word)
+            | Q(school_class__name__icontains=word)
+            | Q(own_name__icontains=word)
+            | Q(code__icontains=word)
+        )
+    shown = list(sittings[:count])
+    aside = dismissed_in(shown)
+    return [
+        _in_short(sitting, cached, aside[sitting.pk])
+        for sitting, cached in zip(shown, totals_of_several(shown), strict=True)
+    ], sittings.count()
+
+
+def _in_short(sitting: Sitting, cached: CachedTotals | None, aside: Iterable[Key]) -> InShort:
+    if cached is None:
+        return InShort(sitting, 0, None, [], 0, None, 0)
+    shares = [total / cached.of for total in cached.totals.values()] if cached.of else []
+    spread = [0] * BARS if shares else []
+    for share in shares:
+        spread[min(BARS - 1, max(0, int(share * BARS)))] += 1
+    flags = standing(cached.flags, aside)
+    return InShort(
+        sitting,
+        len(cached.totals),
+        sum(shares) / len(shares) if shares else None,
+        spread,
+        cached.waiting,
+        flag_note(FoundFlag.model_validate(flags[0])) if flags else None,
+        len({flag["ref"] for flag in flags}),
+    )
