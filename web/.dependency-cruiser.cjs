@@ -26,6 +26,7 @@ const ROOMS = [
   "placement",
   "practice",
   "desk",
+  "help",
   "app",
   "entries",
 ];

@@ -8,6 +8,7 @@ import { LanguagesDialog } from "../accounts/languages-dialog";
 import { SignIn } from "../accounts/sign-in";
 import { WithCode } from "../accounts/with-code";
 import { api, read, type Schemas } from "../api/client";
+import { Help } from "../help/help";
 import { NotSent } from "../outbox/not-sent";
 import { OutboxProvider, useOutbox } from "../outbox/use-outbox";
 import { PracticeStrip } from "../practice/practice-strip";
@@ -19,7 +20,6 @@ import { useKeys } from "../ui/keys";
 import { Mark } from "../ui/mark";
 import { useNotesOf } from "../ui/undo";
 import { Finder } from "./finder";
-import { KeysHelp } from "./keys-help";
 import { registerSenders } from "./senders";
 import { toggleTheme } from "./theme";
 
@@ -74,7 +74,8 @@ function Book({ me }: { me: Schemas["Me"] }) {
   const client = useQueryClient();
   const navigate = useNavigate();
   useKeys({ "?": () => setHelping(true) });
-  useNotesOf(useLocation().pathname);
+  const path = useLocation().pathname;
+  useNotesOf(path);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "k") return;
@@ -95,7 +96,9 @@ function Book({ me }: { me: Schemas["Me"] }) {
     location.reload();
   };
   return (
-    <div className="flex min-h-screen flex-col p-2 lg:h-screen lg:flex-row lg:p-3.5">
+    <div
+      className={`flex min-h-screen flex-col p-2 lg:h-screen lg:flex-row lg:p-3.5 ${helping ? "2xl:pe-[25.9rem]! print:hidden" : ""}`}
+    >
       <a
         href="#page"
         className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-page focus:p-2"
@@ -129,7 +132,7 @@ function Book({ me }: { me: Schemas["Me"] }) {
           </button>
           <button type="button" className={tool} onClick={() => setHelping(true)}>
             <Trans>
-              Keys <KeyCap>?</KeyCap>
+              Help <KeyCap>?</KeyCap>
             </Trans>
           </button>
           <button type="button" className={tool} onClick={toggleTheme}>{t`Light, dark`}</button>
@@ -156,7 +159,7 @@ function Book({ me }: { me: Schemas["Me"] }) {
       >
         <Button variant="main" onClick={() => signOut(true)}>{t`Sign out all the same`}</Button>
       </Dialog>
-      <KeysHelp open={helping} onClose={() => setHelping(false)} />
+      {helping && <Help path={path} onClose={() => setHelping(false)} />}
     </div>
   );
 }

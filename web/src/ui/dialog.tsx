@@ -1,5 +1,7 @@
+import { t } from "@lingui/core/macro";
 import { Dialog as Radix } from "radix-ui";
 import type { ReactNode } from "react";
+import { Button } from "./button";
 
 type DialogProps = {
   open: boolean;
@@ -22,6 +24,37 @@ export function Dialog({ open, onClose, title, says, children, wide = false }: D
         >
           <Radix.Title className="font-serif text-xl font-semibold">{title}</Radix.Title>
           {says && <Radix.Description className="mt-1 text-graphite">{says}</Radix.Description>}
+          <div className="mt-4">{children}</div>
+        </Radix.Content>
+      </Radix.Portal>
+    </Radix.Root>
+  );
+}
+
+/** A sheet beside the page, which stays in use: what is written on it speaks of what is seen there. */
+export function BesideThePage({
+  onClose,
+  title,
+  children,
+}: {
+  onClose: () => void;
+  title: string;
+  children: ReactNode;
+}) {
+  return (
+    <Radix.Root open modal={false} onOpenChange={(next) => !next && onClose()}>
+      <Radix.Portal>
+        <Radix.Content
+          aria-describedby={undefined}
+          onInteractOutside={(event) => event.preventDefault()}
+          className="fixed inset-y-0 end-0 z-40 w-[min(25rem,100vw)] overflow-y-auto border-s border-edge bg-page p-5 print:static print:w-full print:border-0"
+        >
+          <div className="flex items-baseline justify-between gap-3">
+            <Radix.Title className="font-serif text-xl font-semibold">{title}</Radix.Title>
+            <Radix.Close asChild>
+              <Button variant="quiet" data-screen-only>{t`Close`}</Button>
+            </Radix.Close>
+          </div>
           <div className="mt-4">{children}</div>
         </Radix.Content>
       </Radix.Portal>
