@@ -25,6 +25,7 @@ const ROOMS = [
   "portal",
   "placement",
   "practice",
+  "timetable",
   "desk",
   "help",
   "app",

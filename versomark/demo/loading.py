@@ -21,6 +21,7 @@ from versomark.school.editions.public import Edition, Test, freeze, keep_items, 
 from versomark.school.findings.public import record_history
 from versomark.school.records.public import TermDates, keep_terms
 from versomark.school.responses.public import Change, TimeSpentOnItem, keep_answers, sign_of_life
+from versomark.school.timetable.public import PeriodWanted, keep_periods
 from versomark.stand_ins import class_of_students as simulated
 
 from . import every_kind, marks_only, rhythm_cards
@@ -89,6 +90,7 @@ def load() -> Teacher:
     halves = [("First half-term", begun, begun + timedelta(days=55))]
     halves.append(("Second half-term", begun + timedelta(days=56), begun + timedelta(days=115)))
     keep_terms(teacher, [TermDates(None, *half) for half in halves])
+    keep_periods(teacher, [PeriodWanted(**period) for period in data["period"]])
     every_kind.load(teacher, classes, items, draws.rng)
     marks_only.load(teacher, classes["8 Heron"], draws.rng)
     for sitting in Sitting.objects.filter(state=SittingState.CLOSED):

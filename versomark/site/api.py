@@ -69,6 +69,8 @@ from versomark.school.room.api_cards import router as cards
 from versomark.school.room.api_pads import router as pads
 from versomark.school.room.api_record import router as lesson_records
 from versomark.school.room.api_student import router as student_room
+from versomark.school.timetable.api import router as timetable
+from versomark.school.timetable.api_student import router as own_calendar
 
 from .clean_bodies import CleanBodies
 
@@ -147,6 +149,7 @@ for router in (
     placement,
     desk,
     practice,
+    timetable,
     privacy,
 ):
     teacher_api.add_router("", router)
@@ -168,6 +171,7 @@ portal_api = ProblemsAPI(
     parser=CleanBodies(),
 )
 portal_api.add_router("", own_page)
+portal_api.add_router("", own_calendar)
 student_api.add_router("", student)
 student_api.add_router("", student_room)
 student_api.add_router("", second_part)

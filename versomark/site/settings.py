@@ -67,6 +67,7 @@ INSTALLED_APPS = [
     "versomark.school.desk",
     "versomark.school.privacy",
     "versomark.school.practice",
+    "versomark.school.timetable",
     "versomark.upkeep",
     "versomark.demo",
 ]

@@ -8,6 +8,7 @@ from versomark.school.accounts import languages
 from versomark.school.bank.api import picture
 from versomark.school.http import refusal
 from versomark.school.template_words import language_of_page
+from versomark.school.timetable.api import feed
 
 from . import probes
 from .api import portal_api, student_api, teacher_api
@@ -66,6 +67,7 @@ urlpatterns = [
     path("api/v1/", teacher_api.urls),
     path("pictures/<uuid:picture_id>", picture),
     path("join", student_page),
+    path("calendar/<str:token>.ics", feed),
     path("mine", student_page),
     path("mine/<str:link>", student_page),
     path("wall/<int:sitting_id>", wall_page),

@@ -19,7 +19,7 @@ from .models import (
     Way,
 )
 from .nudges import seat_changed
-from .planning import Plan, name_of, plan_ahead
+from .planning import Plan, as_calendar, name_of, plan_ahead
 from .queries import (
     is_marks_only,
     many_sittings_of,
@@ -60,6 +60,7 @@ __all__ = [
     "SittingState",
     "TimeAway",
     "Way",
+    "as_calendar",
     "begin",
     "begin_without_devices",
     "close_sitting",

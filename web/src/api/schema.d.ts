@@ -5601,6 +5601,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/timetable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Timetable */
+        get: operations["versomark_school_timetable_api_timetable"];
+        /**
+         * Keep
+         * @description The periods of the school's day, by an administrator.
+         */
+        put: operations["versomark_school_timetable_api_keep"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** My Calendar */
+        get: operations["versomark_school_timetable_api_my_calendar"];
+        put?: never;
+        /**
+         * New Calendar
+         * @description Another address; the one before leads nowhere from now on.
+         */
+        post: operations["versomark_school_timetable_api_new_calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/privacy": {
         parameters: {
             query?: never;
@@ -15930,6 +15972,38 @@ export interface components {
             sittings: number;
             /** Still Used */
             still_used: string[];
+        };
+        /** PeriodLine */
+        PeriodLine: {
+            /** Name */
+            name: string;
+            /**
+             * Starts
+             * Format: time
+             */
+            starts: string;
+            /**
+             * Ends
+             * Format: time
+             */
+            ends: string;
+        };
+        /** Timetable */
+        Timetable: {
+            /** Periods */
+            periods: components["schemas"]["PeriodLine"][];
+            /** May Change */
+            may_change: boolean;
+        };
+        /** PeriodsBody */
+        PeriodsBody: {
+            /** Periods */
+            periods: components["schemas"]["PeriodLine"][];
+        };
+        /** CalendarLine */
+        CalendarLine: {
+            /** Address */
+            address: string;
         };
         /** KeptLine */
         KeptLine: {
@@ -27709,6 +27783,126 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PracticePage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_timetable_api_timetable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Timetable"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_timetable_api_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PeriodsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Timetable"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_timetable_api_my_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarLine"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_timetable_api_new_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarLine"];
                 };
             };
             /** @description Refused, with the reason. */

@@ -194,6 +194,12 @@ export const actionsAnywhere = (): Action[] => [
     also: t`scan upload sheets copier PDF bubble`,
   },
   {
+    to: "/timetable",
+    name: t`Timetable and calendar`,
+    says: t`when the periods are, and your sittings in your own calendar`,
+    also: t`periods bells lessons schedule calendar subscribe ics feed`,
+  },
+  {
     to: "/sittings/queries",
     name: t`Doubtful marks on sheets`,
     says: t`say what a smudge or two crosses mean`,

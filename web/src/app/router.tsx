@@ -73,6 +73,10 @@ export const router = createBrowserRouter([
         path: "sittings/queries",
         lazy: async () => ({ Component: (await import("../paper/queries-page")).QueriesPage }),
       },
+      {
+        path: "timetable",
+        lazy: async () => ({ Component: (await import("../timetable/timetable-page")).TimetablePage }),
+      },
       { path: "marking", lazy: async () => ({ Component: (await import("../grading/marking")).Marking }) },
       {
         path: "marking/comments",

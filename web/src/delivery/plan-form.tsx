@@ -7,6 +7,7 @@ import { Disclosure } from "../ui/disclosure";
 import { Choice, Field, TextArea, TextInput } from "../ui/field";
 import { plain } from "../ui/rich";
 import { SegmentedControl } from "../ui/segmented-control";
+import { LessonPicker } from "./lesson-picker";
 
 type Rules = Schemas["Rules"];
 type When = "word" | "window";
@@ -57,6 +58,7 @@ export function PlanForm({ plan, onChange, planned = null, begun = false }: Prop
             onChange={beginning}
           />
         )}
+        {!begun && <LessonPicker value={plan.planned_for ?? null} onChange={beginning} />}
         {(when === "window" || begun) && (
           <Moment
             label={t`Closes`}

@@ -53,6 +53,7 @@ export function Sittings() {
       facts={all.length > MANY ? plural(all.length, { one: "# sitting", other: "# sittings" }) : ""}
       actions={
         <>
+          <ButtonLink to="/timetable">{t`Timetable`}</ButtonLink>
           <ButtonLink to="/sittings/scans">{t`Scan inbox`}</ButtonLink>
           {add}
         </>

@@ -99,6 +99,16 @@ export const HELP: HelpPage[] = [
     keys: [["N", t`a new sitting`]],
   },
   {
+    name: t`Timetable and calendar`,
+    routes: ["/timetable"],
+    about: t`The periods of the school’s day, so that a sitting is planned by day and period; and an address under which your own calendar reads your sittings.`,
+    ways: [
+      t`Set the periods, as an administrator: add each with its beginning and end, then keep them.`,
+      t`See your sittings on your phone: copy the address and subscribe to it there.`,
+      t`Somebody else has the address: make a new one; the old one leads nowhere then.`,
+    ],
+  },
+  {
     name: t`A sitting`,
     routes: [
       "/sittings/:sittingId",

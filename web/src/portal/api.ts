@@ -22,6 +22,8 @@ export const enterOwn = (link: string, pass_phrase: string) =>
   read(api.POST("/api/v1/portal/enter", { body: { link, pass_phrase } }));
 export const goTo = (sitting_id: number) =>
   read(api.POST("/api/v1/portal/sittings/{sitting_id}/go", { params: { path: { sitting_id } } }));
+export const ownCalendar = (anew: boolean) =>
+  read(api.POST("/api/v1/portal/calendar", { params: { query: { anew } } }));
 export const leaveOwn = () => read(api.POST("/api/v1/portal/leave"));
 export const ownGrowth = () => read(api.GET("/api/v1/portal/growth"));
 export const ownResult = (sitting_id: number) =>

@@ -6,6 +6,7 @@ import { BigField } from "../student/join";
 import { Alert, BigButton, Sheet } from "../student/parts";
 import { momentOf, namesIn } from "../ui/words";
 import { askAbout, askNoMore, enterOwn, goTo, leaveOwn, ownPage, ownResult, type OwnPage as Page } from "./api";
+import { OwnCalendar } from "./own-calendar";
 import { OwnGrowth } from "./own-growth";
 
 const LOOK_AGAIN = 20_000;
@@ -134,6 +135,7 @@ export function OwnPage() {
           ))}
         </List>
       )}
+      <OwnCalendar />
       <p className="mt-8">
         <BigButton onClick={() => leaveOwn().then(() => setPage(null))}>{t`Leave this device`}</BigButton>
       </p>

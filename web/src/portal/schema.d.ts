@@ -256,6 +256,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/portal/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Own Calendar
+         * @description anew: the address before leads nowhere from now on.
+         */
+        post: operations["versomark_school_timetable_api_student_own_calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -664,6 +684,11 @@ export interface components {
         AskBody: {
             /** Reason */
             reason: string;
+        };
+        /** CalendarLine */
+        CalendarLine: {
+            /** Address */
+            address: string;
         };
         /** ProblemError */
         ProblemError: {
@@ -1131,6 +1156,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_timetable_api_student_own_calendar: {
+        parameters: {
+            query?: {
+                anew?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarLine"];
+                };
             };
             /** @description Refused, with the reason. */
             default: {

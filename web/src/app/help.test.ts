@@ -1,17 +1,17 @@
 import type { RouteObject } from "react-router";
 import { expect, test, vi } from "vitest";
-import { FIGURES } from "./figures";
-import { HELP, helpOf } from "./pages";
+import { FIGURES } from "../help/figures";
+import { HELP, helpOf } from "../help/pages";
 
 vi.mock("../desk/desk", () => ({ Desk: () => null }));
-vi.mock("../app/shell", () => ({ Shell: () => null }));
+vi.mock("./shell", () => ({ Shell: () => null }));
 
 /** An address of every route there is. */
 async function addresses(): Promise<string[]> {
   vi.stubGlobal("document", { title: "" });
   const made = vi.fn((routes: RouteObject[]) => routes);
   vi.doMock("react-router", async (actual) => ({ ...(await actual<object>()), createBrowserRouter: made }));
-  await import("../app/router");
+  await import("./router");
   const children = made.mock.calls[0]?.[0][0]?.children ?? [];
   return children
     .map((route) => (route.index ? "" : (route.path ?? "")))
