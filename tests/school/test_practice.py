@@ -80,6 +80,14 @@ def test_real_students_never_answer_by_themselves(school: Staffroom) -> None:
 
 
 @pytest.mark.django_db(transaction=True)
+def test_a_practice_that_is_ended_while_it_is_open_leaves_nothing_to_be_done(school: Staffroom) -> None:
+    """What follows a closing comes after the transaction, when the sitting is gone."""
+    start(school.teacher)
+    assert do(school, method="delete")["sittings"] == 1
+    assert not Sitting.objects.exists()
+
+
+@pytest.mark.django_db(transaction=True)
 def test_two_clicks_begin_one_run(school: Staffroom) -> None:
     assert in_threads(2, lambda at: start(school.teacher)) == []
     assert SchoolClass.objects.filter(is_practice=True).count() == 1

@@ -20,7 +20,6 @@ from versomark.school.delivery.public import (
     SeatState,
     Sitting,
     begin,
-    close_sitting,
     hand_in,
     open_sitting,
     plan,
@@ -144,11 +143,9 @@ def clear_away(teacher: Teacher) -> Cleared:
     if standing is None:
         return Cleared(0, ())
     run, test, items = standing.run, standing.run.test, [UUID(pk) for pk in standing.run.items]
-    sittings = list(run.school_class.sittings.all())
-    for sitting in sittings:
-        if sitting.state in RUNNING:
-            close_sitting(sitting)
-    delete_whole_class(run.school_class, teacher)
+    sittings = run.school_class.sittings.count()
+    # Not closed before: what follows a closing would come when the sitting is gone.
+    delete_whole_class(run.school_class, teacher, even_open=True)
     if test is not None and not test.editions.filter(sittings__isnull=False).exists():
         test.editions.all().delete()
         test.delete()
@@ -157,4 +154,4 @@ def clear_away(teacher: Teacher) -> Cleared:
     names = tuple(item.read().stem for item in still_used)
     mine.filter(places__isnull=True).delete()
     Skill.objects.filter(owner=teacher, pk__in=run.skills, items=None).delete()
-    return Cleared(len(sittings), names)
+    return Cleared(sittings, names)

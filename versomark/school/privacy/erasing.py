@@ -74,10 +74,10 @@ def delete_class(school_class: SchoolClass, by: Teacher, typed: str) -> int:
 
 
 @transaction.atomic
-def delete_whole_class(school_class: SchoolClass, by: Teacher) -> int:
-    """As `delete_class`, where nobody has to be asked whether they mean it."""
+def delete_whole_class(school_class: SchoolClass, by: Teacher, even_open: bool = False) -> int:
+    """As `delete_class`, where nobody has to be asked whether they mean it. even_open: where nobody real is at work."""
     for sitting in school_class.sittings.all():
-        _delete_sitting(sitting, by)
+        _delete_sitting(sitting, by, even_open)
     theirs = list(Student.objects.filter(places__school_class=school_class))
     security_log.note(Kind.DELETED, by, f"class {school_class.pk}")
     school_class.delete()
@@ -87,8 +87,8 @@ def delete_whole_class(school_class: SchoolClass, by: Teacher) -> int:
     return len(alone)
 
 
-def _delete_sitting(sitting: Sitting, by: Teacher) -> None:
-    if sitting.state in (SittingState.OPEN, SittingState.PAUSED):
+def _delete_sitting(sitting: Sitting, by: Teacher, even_open: bool = False) -> None:
+    if not even_open and sitting.state in (SittingState.OPEN, SittingState.PAUSED):
         raise DomainError(_("Students may be at work in it. Close it first; nothing was deleted."))
     sitting_deleting.send(Sitting, sitting=sitting)
     security_log.note(Kind.DELETED, by, f"sitting {sitting.pk}")

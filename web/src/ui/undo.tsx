@@ -13,7 +13,7 @@ const Notes = createContext<AllNotes>({ say: () => {}, leave: () => {} });
 /** How many can be undone at once; an older one has been left alone for long. */
 const MOST = 4;
 /** A note that was said just before a page was left belongs to the next one. */
-const JUST_SAID = 1500;
+const JUST_SAID = 6000;
 
 /** Says quietly what happened, with undo beside it instead of a question before it. */
 export const useSay = () => useContext(Notes).say;
