@@ -7,7 +7,7 @@ export function SittingTitle({
   sitting: Pick<Schemas["SittingLine"], "own_name" | "title" | "class_name">;
 }) {
   return (
-    <p className="font-serif text-lg leading-snug font-semibold">
+    <p className="font-serif text-lg leading-snug font-semibold wrap-anywhere">
       {sitting.own_name || sitting.title}{" "}
       <span className="font-sans text-base font-normal text-graphite">· {sitting.class_name}</span>
     </p>
