@@ -66,7 +66,7 @@ def test_keys_lead_through_the_findings(browser: Browser, demo_school: str) -> N
     page.keyboard.type("okafor")
     expect(page.get_by_role("option", name=re.compile("Wren Okafor"))).to_be_visible()
     page.keyboard.press("Enter")
-    expect(page.get_by_role("heading", name="8 Heron")).to_be_visible()
+    expect(page.get_by_role("heading", level=1, name="Wren Okafor")).to_be_visible()
 
 
 def choose(page: Page, place: int) -> None:

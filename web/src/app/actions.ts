@@ -66,6 +66,24 @@ const ofSitting = (id: string): Action[] => [
     also: t`item analysis statistics difficulty discrimination reliability report`,
   },
   {
+    to: `/findings/${id}?view=ideas`,
+    name: t`Findings by idea`,
+    says: t`every idea beside a wrong answer, and how many hold it`,
+    also: t`misconceptions distractors`,
+  },
+  {
+    to: `/findings/${id}?view=totals`,
+    name: t`Totals and cuts`,
+    says: t`how sure a decision at a cut is, and what more questions would bring`,
+    also: t`pass mark boundary reliability alpha histogram`,
+  },
+  {
+    to: `/findings/${id}?view=table`,
+    name: t`Students by questions`,
+    says: t`who got what right`,
+    also: t`matrix grid responses`,
+  },
+  {
     to: `/sittings/${id}/paper`,
     name: t`Answer sheets of this sitting`,
     says: t`print them for the class, and see which have come back`,
@@ -179,6 +197,25 @@ export const actionsAnywhere = (): Action[] => [
     name: t`Tests`,
     says: t`put questions into a paper, and describe one given elsewhere`,
     also: t`quiz exam assessment paper new test print`,
+  },
+  { to: "/classes?new=1", name: t`Make a class`, says: t`type its name, paste the names`, also: t`new create add` },
+  {
+    to: "/bank?new=1",
+    name: t`Write a question`,
+    says: t`choose its kind; it is kept as you type`,
+    also: t`new create add item`,
+  },
+  {
+    to: "/tests?new=1",
+    name: t`Make a test`,
+    says: t`a title, then its questions`,
+    also: t`new create build quiz exam assessment`,
+  },
+  {
+    to: "/sittings?new=1",
+    name: t`Plan a sitting`,
+    says: t`a test, a class, a day`,
+    also: t`new create give assign schedule`,
   },
   { to: "/shelf", name: t`Ready-made tests`, says: t`take one as your own`, also: t`examples samples templates` },
   {
