@@ -1,5 +1,6 @@
 """Periods, calendar addresses, and what a calendar reads under one."""
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import time, timedelta
@@ -18,6 +19,7 @@ from versomark.school.portal import public as portal
 from .models import CalendarAddress, Period, new_token
 
 MOST_PERIODS = 30
+TOKEN = re.compile(r"[A-Za-z0-9_-]{1,40}")
 LONG_AGO = timedelta(days=90)
 """What was sat before is no longer in a calendar that is read."""
 
@@ -73,7 +75,9 @@ def new_token_of(teacher: Teacher | None = None, student: Student | None = None)
 
 def feed(token: str, pages: str) -> bytes:
     """pages: the address of the school's own pages."""
-    address = CalendarAddress.objects.filter(token=token).select_related("teacher__school", "student__school").first()
+    # What is no token is not asked for: PostgreSQL takes no text with a zero in it.
+    asked = CalendarAddress.objects.filter(token=token) if TOKEN.fullmatch(token) else CalendarAddress.objects.none()
+    address = asked.select_related("teacher__school", "student__school").first()
     if address is None or (address.teacher is not None and not address.teacher.is_active):
         raise NotFound(_("calendar"))
     if address.teacher is not None:
