@@ -99,15 +99,23 @@ def name_of(sitting: Sitting) -> str:
     return ", ".join([*parts, day(timezone.localtime(begins), "d MMM")] if begins else parts)
 
 
+def time_of(sitting: Sitting) -> tuple[datetime, datetime | None] | None:
+    """From when until when it stands in a calendar; None where nothing is said of either."""
+    starts = sitting.planned_for or sitting.opened_at or sitting.closes_at
+    if starts is None:
+        return None
+    minutes = sitting.read_rules().minutes
+    return starts, sitting.closes_at or (starts + timedelta(minutes=minutes) if minutes else None)
+
+
 def as_calendar(sittings: Iterable[Sitting], address: str) -> bytes:
     """Those with a beginning or an end; `address` is that of the school's own pages."""
     entries = []
     for sitting in sittings:
-        starts = sitting.planned_for or sitting.opened_at or sitting.closes_at
-        if starts is None:
+        time = time_of(sitting)
+        if time is None:
             continue
-        minutes = sitting.read_rules().minutes
-        ends = sitting.closes_at or (starts + timedelta(minutes=minutes) if minutes else None)
+        starts, ends = time
         entries.append(
             Entry(
                 uid=f"sitting-{sitting.pk}-{sitting.made_at:%Y%m%d%H%M%S}@verso-mark",

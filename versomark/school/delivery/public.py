@@ -19,7 +19,7 @@ from .models import (
     Way,
 )
 from .nudges import seat_changed
-from .planning import Plan, as_calendar, name_of, plan_ahead
+from .planning import Plan, as_calendar, name_of, plan_ahead, time_of
 from .queries import (
     is_marks_only,
     many_sittings_of,
@@ -99,6 +99,7 @@ __all__ = [
     "sittings_of",
     "steady",
     "take_back",
+    "time_of",
     "tokens",
     "watched",
 ]

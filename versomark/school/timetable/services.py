@@ -12,7 +12,7 @@ from versomark.core.formats.calendar import Entry, calendar
 from versomark.core.language import _, in_language
 from versomark.school.accounts.public import School, Teacher, languages
 from versomark.school.classes.public import Student
-from versomark.school.delivery.public import as_calendar, is_marks_only, sittings_of
+from versomark.school.delivery.public import as_calendar, is_marks_only, sittings_of, time_of
 from versomark.school.errors import DomainError, NotFound
 from versomark.school.portal import public as portal
 
@@ -97,11 +97,7 @@ def _of_student(student: Student, pages: str) -> bytes:
     """What they may know of by their own page, and not what they have in front of them there."""
     entries = []
     for own in portal.sittings_of(student):
-        sitting = own.seat.sitting
-        starts = sitting.planned_for or sitting.opened_at or sitting.closes_at
-        if starts is None or own.stage not in ("open", "coming"):
-            continue
-        minutes = sitting.read_rules().minutes
-        ends = sitting.closes_at or (starts + timedelta(minutes=minutes) if minutes else None)
-        entries.append(Entry(f"seat-{own.seat.pk}@verso-mark", own.title, starts, ends, "", f"{pages}/mine"))
+        when = time_of(own.seat.sitting)
+        if when is not None and own.stage in ("open", "coming"):
+            entries.append(Entry(f"seat-{own.seat.pk}@verso-mark", own.title, *when, "", f"{pages}/mine"))
     return calendar(entries, timezone.now())
