@@ -17,10 +17,12 @@ from versomark.school.accounts.public import Teacher
 from versomark.school.bank.public import Details, Item, Skill, keep_picture, make_item, make_stimulus
 from versomark.school.classes.public import Enrolment, SchoolClass, keep_group, share_class, tag_students
 from versomark.school.delivery import public as delivery
-from versomark.school.delivery.public import Sitting
 from versomark.school.editions.public import Test, freeze, keep_test, make_test, share_test
+from versomark.school.findings.public import record_history
 from versomark.school.responses.public import Change, keep_answers
 from versomark.stand_ins.answers_of_any_kind import respond
+
+from .sat import move_to_the_past
 
 DATA = Path(__file__).with_name("every_kind.toml")
 TITLE = "Circuits, a bit of everything"
@@ -134,9 +136,8 @@ def _sit(
         keep_answers(seat.pk, changes)
         delivery.hand_in(seat.pk)
     delivery.close_sitting(sitting)
-    end = when + timedelta(minutes=40)
-    Sitting.objects.filter(pk=sitting.pk).update(made_at=when - timedelta(days=2), opened_at=when, closed_at=end)
-    sitting.seats.filter(state="handed in").update(started_at=when, handed_in_at=end, last_seen=end)
+    move_to_the_past(sitting, when)
+    record_history(sitting)
 
 
 def _lesson(teacher: Teacher, spec: dict[str, Any], items: list[Item]) -> None:

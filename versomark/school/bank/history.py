@@ -14,6 +14,20 @@ from versomark.core.items import version_of
 
 from .models import Item, ItemUse
 
+KEPT_OF_A_USE = (
+    "title",
+    "held_on",
+    "students",
+    "difficulty",
+    "discrimination",
+    "flags",
+    "notes",
+    "version",
+    "rest_correlation",
+    "reliability",
+    "spread",
+)
+
 
 @dataclass(frozen=True)
 class Use:
@@ -37,25 +51,29 @@ def record_uses(occasion: str, title: str, held_on: date, uses: Sequence[Use]) -
     """Keep how items did on an occasion, in place of what was kept of it before. Items that are gone are left out."""
     there = set(Item.objects.filter(pk__in=[use.item for use in uses]).values_list("pk", flat=True))
     ItemUse.objects.filter(occasion=occasion).exclude(item__in=there).delete()
-    for use in uses:
-        if use.item in there:
-            ItemUse.objects.update_or_create(
-                item_id=use.item,
-                occasion=occasion,
-                defaults={
-                    "title": title[:300],
-                    "held_on": held_on,
-                    "students": use.students,
-                    "difficulty": use.difficulty,
-                    "discrimination": use.discrimination,
-                    "flags": [flag.model_dump(mode="json") for flag in use.flags],
-                    "notes": list(use.notes),
-                    "version": use.version,
-                    "rest_correlation": use.rest_correlation,
-                    "reliability": use.reliability,
-                    "spread": use.spread,
-                },
-            )
+    rows = [
+        ItemUse(
+            item_id=use.item,
+            occasion=occasion,
+            title=title[:300],
+            held_on=held_on,
+            students=use.students,
+            difficulty=use.difficulty,
+            discrimination=use.discrimination,
+            flags=[flag.model_dump(mode="json") for flag in use.flags],
+            notes=list(use.notes),
+            version=use.version,
+            rest_correlation=use.rest_correlation,
+            reliability=use.reliability,
+            spread=use.spread,
+        )
+        for use in uses
+        if use.item in there
+    ]
+    # In one statement: a closing waits for it, and so does everybody who reads findings first.
+    ItemUse.objects.bulk_create(
+        rows, update_conflicts=True, unique_fields=["item", "occasion"], update_fields=KEPT_OF_A_USE
+    )
     for item in Item.objects.filter(pk__in=there).prefetch_related("uses"):
         sum_up(item)
 

@@ -36,6 +36,7 @@ def _class_line(school_class: SchoolClass, teacher: Teacher) -> ClassLine:
         students=school_class.student_count,  # type: ignore[attr-defined]  # annotated by classes_of
         archived=school_class.archived,
         owner="" if school_class.owner_id == teacher.pk else school_class.owner.name,
+        practice=school_class.is_practice,
     )
 
 

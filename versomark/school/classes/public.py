@@ -7,6 +7,7 @@ from .models import Enrolment, Group, SchoolClass, Student, Tag
 from .services import (
     Right,
     add_students,
+    archive_class,
     class_of,
     classes_of,
     group_of,
@@ -30,6 +31,7 @@ __all__ = [
     "Student",
     "Tag",
     "add_students",
+    "archive_class",
     "class_of",
     "classes_of",
     "group_of",

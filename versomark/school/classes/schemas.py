@@ -62,6 +62,8 @@ class ClassLine(Schema):
     archived: bool
     owner: str
     """Whose class it is, where it is a colleague's; empty for one's own."""
+    practice: bool
+    """Invented students, to try things on."""
 
 
 class StudentLine(Needs):

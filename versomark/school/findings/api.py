@@ -5,14 +5,14 @@ from ninja import Query, Router
 
 from versomark.school.classes.public import class_of
 from versomark.school.classes.schemas import GroupMade, group_made
-from versomark.school.delivery.public import SeatState, name_of, seat_counts, seats_with_progress, sitting_of
+from versomark.school.delivery.public import SeatState, Sitting, name_of, seat_counts, seats_with_progress, sitting_of
 from versomark.school.delivery.schemas import sitting_line
 from versomark.school.grading.public import names_hidden
 from versomark.school.http import teacher_of
 from versomark.school.paper.public import waiting_in
 from versomark.school.room.public import Which
 
-from . import services
+from . import overviews, services
 from .analysis_filter import in_words, looked, same_edition
 from .dismissed_findings import dismissed_in
 from .every_sitting import sittings_with_answers
@@ -27,7 +27,11 @@ from .schemas import (
     FindingsStudent,
     GroupWanted,
     OtherSitting,
+    OverviewLine,
+    OverviewPage,
     SittingFindings,
+    SittingMean,
+    SittingNamed,
 )
 
 router = Router(tags=["findings"])
@@ -67,6 +71,45 @@ def all_findings(request: HttpRequest, typed: str = "", count: int = PAGE) -> Al
             for line in lines
         ],
         total=total,
+    )
+
+
+@router.get("/overviews/classes", response=OverviewPage)
+def overview_of_classes(request: HttpRequest) -> OverviewPage:
+    return _overviews(overviews.of_classes(teacher_of(request)))
+
+
+@router.get("/overviews/tests", response=OverviewPage)
+def overview_of_tests(request: HttpRequest) -> OverviewPage:
+    return _overviews(overviews.of_tests(teacher_of(request)))
+
+
+def _overviews(made: overviews.Overviews) -> OverviewPage:
+    def named(sitting: Sitting) -> SittingNamed:
+        return SittingNamed(
+            id=sitting.pk,
+            title=sitting.edition.content["title"],
+            class_name=sitting.school_class.name,
+            day=sitting.opened_at or sitting.planned_for,
+        )
+
+    return OverviewPage(
+        lines=[
+            OverviewLine(
+                id=number,
+                over=line.over,
+                open_now=[named(sitting) for sitting in line.open_now],
+                next=named(line.next) if line.next else None,
+                last=named(line.last) if line.last else None,
+                mean=line.mean,
+                spread=line.spread,
+                waiting=line.waiting,
+                absent=line.absent,
+                means=[SittingMean(sitting=named(entry.sitting), mean=entry.mean) for entry in line.means],
+            )
+            for number, line in made.by.items()
+        ],
+        still_to_make=made.still_to_make,
     )
 
 

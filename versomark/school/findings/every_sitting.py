@@ -45,7 +45,7 @@ def sittings_with_answers(teacher: Teacher, typed: str, count: int) -> tuple[lis
         sittings = sittings.filter(
             Q(edition__test__title__icontains=word)
             | Q(school_class__name__icontains=word)
-            | Q(own_name__icontains=word)
+            | Q(name__icontains=word)
             | Q(code__icontains=word)
         )
     shown = list(sittings[:count])
@@ -59,17 +59,25 @@ def sittings_with_answers(teacher: Teacher, typed: str, count: int) -> tuple[lis
 def _in_short(sitting: Sitting, cached: CachedTotals | None, aside: Iterable[Key]) -> InShort:
     if cached is None:
         return InShort(sitting, 0, None, [], 0, None, 0)
-    shares = [total / cached.of for total in cached.totals.values()] if cached.of else []
-    spread = [0] * BARS if shares else []
-    for share in shares:
-        spread[min(BARS - 1, max(0, int(share * BARS)))] += 1
+    mean, spread = spread_of(cached)
     flags = standing(cached.flags, aside)
     return InShort(
         sitting,
         len(cached.totals),
-        sum(shares) / len(shares) if shares else None,
+        mean,
         spread,
         cached.waiting,
         flag_note(FoundFlag.model_validate(flags[0])) if flags else None,
         len({flag["ref"] for flag in flags}),
     )
+
+
+def spread_of(cached: CachedTotals) -> tuple[float | None, list[int]]:
+    """The mean as a share of all marks, and how many have each tenth of them; nothing where nobody counts."""
+    shares = [total / cached.of for total in cached.totals.values()] if cached.of else []
+    if not shares:
+        return None, []
+    spread = [0] * BARS
+    for share in shares:
+        spread[min(BARS - 1, max(0, int(share * BARS)))] += 1
+    return sum(shares) / len(shares), spread

@@ -12,7 +12,8 @@ from .other_sittings import side_by_side as other_sittings_of
 from .reading import findings_read
 from .refreshing import refresh_analyses
 from .report import FoundFlag
-from .services import findings_of_several, record_history, school_shares, totals_of_several
+from .school_shares import school_shares
+from .services import findings_of_several, record_history, totals_of_several
 from .time_on_items import TimePage, time_of
 from .views import GroupsPage, TotalsPage, groups_of, scale_of, table_of, totals_of, ways_to_divide
 

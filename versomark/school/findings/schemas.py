@@ -1,5 +1,7 @@
 """What goes in and comes out as JSON."""
 
+from datetime import datetime
+
 from ninja import Field, Schema
 
 from versomark.core.language import _
@@ -142,3 +144,43 @@ class AllFindings(Schema):
     lines: list[SittingFindings]
     total: int
     """Of sittings that hold what was typed, shown or not."""
+
+
+class SittingNamed(Schema):
+    """As much of a sitting as a list of classes or tests says of it."""
+
+    id: int
+    title: str
+    class_name: str
+    day: datetime | None
+    """When it was opened, or is planned for."""
+
+
+class SittingMean(Schema):
+    sitting: SittingNamed
+    mean: float
+
+
+class OverviewLine(Schema):
+    """What one wants to know of a class or a test before opening it."""
+
+    id: int
+    """Of the class, or of the test."""
+    over: int
+    """Sittings that are over."""
+    open_now: list[SittingNamed]
+    next: SittingNamed | None
+    last: SittingNamed | None
+    mean: float | None
+    spread: list[int]
+    """Of the last sitting, students by the share of the marks that they have, in tenths of it."""
+    waiting: int
+    absent: int
+    means: list[SittingMean]
+    """Of the latest sittings, oldest first."""
+
+
+class OverviewPage(Schema):
+    lines: list[OverviewLine]
+    still_to_make: int
+    """Sittings whose figures come as the page is read again."""

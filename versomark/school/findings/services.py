@@ -112,27 +112,38 @@ class CachedTotals(NamedTuple):
 
 def totals_of_several(sittings: Sequence[Sitting]) -> list[CachedTotals | None]:
     """Everybody's totals of each, without the rest of its findings: of a year of sittings that would be megabytes."""
+    return kept_totals(sittings).totals
+
+
+class KeptTotals(NamedTuple):
+    totals: list[CachedTotals | None]
+    left: int
+    """Sittings whose totals were not kept yet, beyond those that were to be made."""
+
+
+def kept_totals(sittings: Sequence[Sitting], most_new: int | None = None) -> KeptTotals:
+    """The same, of which at most so many are made anew: who looks at a list does not wait for a year of analyses."""
     now = _now(sittings)
     rows = CachedAnalysis.objects.filter(pk__in=[entry.fingerprint for entry in now.values()])
     cached = dict(rows.values_list("pk", "totals"))
-    kept_totals: list[CachedTotals | None] = []
+    totals: list[CachedTotals | None] = []
+    made, left = 0, 0
     for sitting in sittings:
         position = now.get(sitting.pk)
-        totals = cached.get(position.fingerprint) if position else None
-        if position and totals is None:
+        of_sitting = cached.get(position.fingerprint) if position else None
+        if position and of_sitting is None and most_new is not None and made >= most_new:
+            left += 1
+        elif position and of_sitting is None:
+            made += 1
             analysed_now = _analysed_now(sitting, position)
-            totals = analysed_now.totals if analysed_now else None
-        kept_totals.append(
-            CachedTotals(
-                totals["of"],
-                totals["waiting"],
-                {int(seat): total for seat, total in totals["totals"].items()},
-                totals["flags"],
-            )
-            if totals
-            else None
-        )
-    return kept_totals
+            of_sitting = analysed_now.totals if analysed_now else None
+        totals.append(_as_totals(of_sitting) if of_sitting else None)
+    return KeptTotals(totals, left)
+
+
+def _as_totals(kept: Mapping[str, Any]) -> CachedTotals:
+    by_seat = {int(seat): total for seat, total in kept["totals"].items()}
+    return CachedTotals(kept["of"], kept["waiting"], by_seat, kept["flags"])
 
 
 def ideas_of_several(sittings: Sequence[Sitting]) -> list[list[dict[str, Any]]]:
@@ -149,34 +160,6 @@ def ideas_of_several(sittings: Sequence[Sitting]) -> list[list[dict[str, Any]]]:
             ideas = analysed_now.ideas if analysed_now else []
         result.append(ideas or [])
     return result
-
-
-MOST_OF_A_SCHOOL = 30
-
-
-def school_shares(sitting: Sitting) -> dict[str, tuple[float, int]]:
-    """By question, the share of its marks that all students of the school earned who sat this edition, and how many
-    they were; empty where no other class did."""
-    others = Sitting.objects.filter(
-        edition__fingerprint=sitting.edition.fingerprint, owner__school=sitting.owner.school, state__in=AFTER
-    ).exclude(pk=sitting.pk)
-    sittings = [sitting, *others.select_related("edition").order_by("-opened_at")[: MOST_OF_A_SCHOOL - 1]]
-    earned: dict[str, float] = {}
-    takers: Counter[str] = Counter()
-    classes = 0
-    for analysis in findings_of_several(sittings):
-        if analysis is None:
-            continue
-        classes += 1
-        for question in analysis.body["paper"]:
-            figures = question["figures"]
-            if figures is not None and figures["p"] is not None:
-                took = analysis.body["test"]["students"] - len(question["not_taken"])
-                earned[question["ref"]] = earned.get(question["ref"], 0.0) + figures["p"] * took
-                takers[question["ref"]] += took
-    return (
-        {ref: (value / takers[ref], takers[ref]) for ref, value in earned.items() if takers[ref]} if classes > 1 else {}
-    )
 
 
 class _Now(NamedTuple):

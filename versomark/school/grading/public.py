@@ -59,7 +59,8 @@ from .queries import (
 )
 from .release import Shown, release, shown_in, shown_to, withdraw
 from .remarks import remarks_on, with_pictures
-from .second_marking import levels_of, marked_twice
+from .second_marking import Plan as SecondPlan
+from .second_marking import levels_of, marked_twice, plan_second
 from .services import MarkGiven, beside_in, give, number_of
 from .totals import (
     MOST_SET,
@@ -100,6 +101,7 @@ __all__ = [
     "Remark",
     "ReturnedFile",
     "SecondMarking",
+    "SecondPlan",
     "Shown",
     "adjustments_in",
     "answer_question",
@@ -135,6 +137,7 @@ __all__ = [
     "overrides_position",
     "page_of",
     "picture_of_work",
+    "plan_second",
     "plays",
     "preview_of",
     "procedure_of",

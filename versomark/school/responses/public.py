@@ -5,7 +5,7 @@ The one module of this domain that others import, with `schemas` for what they s
 
 from .external_marks import EnteredMark, Mark, Presence, columns_of, current_marks, keep_marks
 from .files import keep_evidence, path_of, stored_file
-from .models import CurrentAnswer, HandedInFile
+from .models import Answer, CurrentAnswer, HandedInFile
 from .on_behalf import Source, keep_for, seat_is_in
 from .services import (
     Change,
@@ -20,6 +20,7 @@ from .services import (
 from .time_spent import TimeSpentOnItem, seconds_on_items
 
 __all__ = [
+    "Answer",
     "Change",
     "CurrentAnswer",
     "EnteredMark",

@@ -5219,6 +5219,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/overviews/classes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Overview Of Classes */
+        get: operations["versomark_school_findings_api_overview_of_classes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/overviews/tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Overview Of Tests */
+        get: operations["versomark_school_findings_api_overview_of_tests"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sittings/{sitting_id}/findings": {
         parameters: {
             query?: never;
@@ -6274,6 +6308,8 @@ export interface components {
             archived: boolean;
             /** Owner */
             owner: string;
+            /** Practice */
+            practice: boolean;
         };
         /** ClassPage */
         ClassPage: {
@@ -6287,6 +6323,8 @@ export interface components {
             archived: boolean;
             /** Owner */
             owner: string;
+            /** Practice */
+            practice: boolean;
             /** Requests */
             requests: components["schemas"]["StudentRequestLine"][];
             /** Link */
@@ -14506,6 +14544,57 @@ export interface components {
             first: components["schemas"]["FlagNote"] | null;
             /** Flagged */
             flagged: number;
+        };
+        /**
+         * OverviewLine
+         * @description What one wants to know of a class or a test before opening it.
+         */
+        OverviewLine: {
+            /** Id */
+            id: number;
+            /** Over */
+            over: number;
+            /** Open Now */
+            open_now: components["schemas"]["SittingNamed"][];
+            next: components["schemas"]["SittingNamed"] | null;
+            last: components["schemas"]["SittingNamed"] | null;
+            /** Mean */
+            mean: number | null;
+            /** Spread */
+            spread: number[];
+            /** Waiting */
+            waiting: number;
+            /** Absent */
+            absent: number;
+            /** Means */
+            means: components["schemas"]["SittingMean"][];
+        };
+        /** OverviewPage */
+        OverviewPage: {
+            /** Lines */
+            lines: components["schemas"]["OverviewLine"][];
+            /** Still To Make */
+            still_to_make: number;
+        };
+        /** SittingMean */
+        SittingMean: {
+            sitting: components["schemas"]["SittingNamed"];
+            /** Mean */
+            mean: number;
+        };
+        /**
+         * SittingNamed
+         * @description As much of a sitting as a list of classes or tests says of it.
+         */
+        SittingNamed: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Class Name */
+            class_name: string;
+            /** Day */
+            day: string | null;
         };
         /**
          * AnalysisFilterQuery
@@ -26989,6 +27078,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AllFindings"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_findings_api_overview_of_classes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverviewPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_findings_api_overview_of_tests: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverviewPage"];
                 };
             };
             /** @description Refused, with the reason. */

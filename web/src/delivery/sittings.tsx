@@ -1,13 +1,16 @@
 import { plural, t } from "@lingui/core/macro";
-import { useQuery } from "@tanstack/react-query";
-import { useSearchParams } from "react-router";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
+import { AskFirst } from "../ui/ask-first";
 import { Button, ButtonLink } from "../ui/button";
 import { inWords } from "../ui/code-words";
-import { Problem, TextInput } from "../ui/field";
-import { folded } from "../ui/folded";
+import { Problem } from "../ui/field";
+import { ListTools, MANY, useTyped } from "../ui/list-tools";
 import { useNewOne } from "../ui/new-one";
+import { SeveralBar, SeveralButton, Tick, useSeveral } from "../ui/several";
 import { Empty, Line, Page, Region } from "../ui/split-page";
+import { useSay } from "../ui/undo";
 import { momentOf, monthOf, whenOf } from "../ui/words";
 import { closedIn, type Time, timeOfSitting, together } from "./by-time";
 import { NewSitting } from "./new-sitting";
@@ -24,22 +27,17 @@ const AHEAD: Record<Exclude<Time, "closed">, string> = {
   week: t`Within a week`,
   later: t`Later, or when you say`,
 };
-/** With more than this one looks for a sitting by its words. */
-const MANY = 8;
+const OVER = ["closed", "released"];
 
 /** Every sitting where its time is; what was typed to find one stays in the address. */
 export function Sittings() {
   const [open, setOpen] = useNewOne();
-  const [search, setSearch] = useSearchParams();
-  const typed = search.get("find") ?? "";
+  const { typed, type, holds } = useTyped();
+  const several = useSeveral<number>();
   const sittings = useQuery({ queryKey: ["sittings"], queryFn: () => read(api.GET("/api/v1/sittings")) });
   const add = <Button variant="main" keyHint="N" onClick={() => setOpen(true)}>{t`New sitting`}</Button>;
   const all = sittings.data ?? [];
-  const words = folded(typed).split(/\s+/).filter(Boolean);
-  const held = all.filter((one) => {
-    const says = folded(`${one.own_name} ${one.title} ${one.class_name} ${one.code}`);
-    return words.every((word) => says.includes(word));
-  });
+  const held = all.filter((one) => holds(`${one.own_name} ${one.title} ${one.class_name} ${one.code}`));
   const now = new Date();
   const byTime = together(held, (one) => timeOfSitting(one, now));
   const soonest = (some: Sitting[]) =>
@@ -55,11 +53,12 @@ export function Sittings() {
         <>
           <ButtonLink to="/timetable">{t`Timetable`}</ButtonLink>
           <ButtonLink to="/sittings/scans">{t`Scan inbox`}</ButtonLink>
+          {all.length > 1 && <SeveralButton several={several} />}
           {add}
         </>
       }
     >
-      <div className="max-w-5xl px-6 py-4">
+      <div className="px-6 py-4 lg:overflow-y-auto">
         <Problem error={sittings.error} />
         {sittings.data?.length === 0 && (
           <Empty
@@ -67,28 +66,27 @@ export function Sittings() {
             action={add}
           >{t`A sitting is one occasion on which a class sits a frozen test.`}</Empty>
         )}
-        {(all.length > MANY || typed) && (
-          <TextInput
-            type="search"
-            aria-label={t`Find a sitting`}
-            placeholder={t`Find by test, class or code`}
-            className="mb-4 max-w-md"
-            value={typed}
-            onChange={(event) => setSearch(event.target.value ? { find: event.target.value } : {}, { replace: true })}
-          />
-        )}
+        <ListTools
+          name={t`Find a sitting`}
+          hint={t`Find by test, class or code`}
+          typed={typed}
+          onType={type}
+          count={all.length}
+        />
+        <SeveralSittings several={several} held={held} />
         {all.length > 0 && held.length === 0 && (
           <p className="py-3 text-graphite">{t`No sitting holds these words.`}</p>
         )}
         {entriesOf(AHEAD).map(([time, name]) => {
           const some = byTime.get(time);
-          return some && <Sat key={time} name={name} sittings={soonest(some)} />;
+          return some && <Sat key={time} name={name} sittings={soonest(some)} several={several} />;
         })}
         {[...together(closed, (one) => closedIn(one.closed_at, now)?.getTime() ?? null)].map(([month, some]) => (
           <Sat
             key={month}
             name={month === null ? t`Closed within a week` : t`Closed in ${monthOf(new Date(month))}`}
             sittings={some}
+            several={several}
           />
         ))}
       </div>
@@ -99,22 +97,81 @@ export function Sittings() {
 
 const entriesOf = <K extends string, V>(of: Record<K, V>) => Object.entries(of) as [K, V][];
 
-function Sat({ name, sittings }: { name: string; sittings: Sitting[] }) {
+type Ticks = ReturnType<typeof useSeveral<number>>;
+
+/** Closing is undone by opening again; what is removed is gone, so that is asked first. */
+function SeveralSittings({ several, held }: { several: Ticks; held: Sitting[] }) {
+  const client = useQueryClient();
+  const say = useSay();
+  const ticked = held.filter((one) => several.has(one.id));
+  const running = ticked.filter((one) => one.state === "open" || one.state === "paused");
+  const ahead = ticked.filter((one) => !one.opened_at && !OVER.includes(one.state));
+  const at = (sitting_id: number) => ({ params: { path: { sitting_id } } });
+  const step = async (some: Sitting[], to: "open" | "close") => {
+    const go = ({ id }: Sitting) =>
+      read(api.POST("/api/v1/sittings/{sitting_id}/steps/{step}", { params: { path: { sitting_id: id, step: to } } }));
+    await Promise.all(some.map(go));
+    await changed(client, "sitting");
+  };
+  const close = useMutation({
+    mutationFn: () => step(running, "close"),
+    onSuccess: () => {
+      const closed = running;
+      several.end();
+      say(t`Closed: ${plural(closed.length, { one: "# sitting", other: "# sittings" })}.`, () => step(closed, "open"));
+    },
+  });
+  const remove = useMutation({
+    mutationFn: () => Promise.all(ahead.map(({ id }) => read(api.DELETE("/api/v1/sittings/{sitting_id}", at(id))))),
+    onSuccess: async () => {
+      several.end();
+      await changed(client, "plan");
+    },
+  });
+  const planned = plural(ahead.length, { one: "# planned one", other: "# planned ones" });
+  return (
+    <>
+      <Problem error={close.error ?? remove.error} />
+      <SeveralBar several={several} every={held.map((one) => one.id)}>
+        <Button disabled={running.length === 0 || close.isPending} onClick={() => close.mutate()}>
+          {t`Close ${plural(running.length, { one: "# open one", other: "# open ones" })}`}
+        </Button>
+        {ahead.length > 0 && (
+          <AskFirst
+            name={t`Remove ${planned}`}
+            title={t`Remove ${planned}?`}
+            says={t`Nobody has sat them. Their plans, codes and rules go: ${ahead.map((one) => one.name).join("; ")}.`}
+            does={t`Remove them`}
+            onSure={() => remove.mutate()}
+            busy={remove.isPending}
+          />
+        )}
+      </SeveralBar>
+    </>
+  );
+}
+
+function Sat({ name, sittings, several }: { name: string; sittings: Sitting[]; several: Ticks }) {
   return (
     <Region name={name}>
       {sittings.map((sitting) => (
-        <SittingRow key={sitting.id} sitting={sitting} />
+        <SittingRow key={sitting.id} sitting={sitting} several={several} />
       ))}
     </Region>
   );
 }
 
-function SittingRow({ sitting }: { sitting: Sitting }) {
+function SittingRow({ sitting, several }: { sitting: Sitting; several: Ticks }) {
   const closed = sitting.state === "closed" || sitting.state === "released";
   const at = closed ? sitting.closed_at : (sitting.opened_at ?? sitting.planned_for);
   return (
     <Line
-      margin={at ? whenOf(at) : t`when you say`}
+      margin={
+        <span className="flex items-start">
+          <Tick several={several} one={sitting.id} name={t`Tick ${sitting.name}`} />
+          {at ? whenOf(at) : t`when you say`}
+        </span>
+      }
       action={
         <>
           {closed && <ButtonLink to={`/findings/${sitting.id}`}>{t`Findings`}</ButtonLink>}

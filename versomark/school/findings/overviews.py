@@ -1,0 +1,112 @@
+"""What one wants to know of a class or a test before opening it: how its last sitting went, and what comes next."""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+from django.db.models import Count, Q
+
+from versomark.school.accounts.public import Teacher
+from versomark.school.delivery.public import AFTER, BEFORE, RUNNING, SeatState, Sitting, many_sittings_of
+
+from .every_sitting import spread_of
+from .services import CachedTotals, kept_totals
+
+TREND = 8
+"""Sittings whose means stand beside one another."""
+MADE_AT_ONCE = 2
+"""Analyses that a list makes while somebody waits; the others are made as it is read again."""
+
+
+class MeanThen(NamedTuple):
+    sitting: Sitting
+    mean: float
+    """As a share of all marks."""
+
+
+@dataclass
+class Overview:
+    """Of the sittings of one class, or of one test."""
+
+    over: int = 0
+    open_now: list[Sitting] = field(default_factory=list)
+    next: Sitting | None = None
+    """The first that is planned for a day."""
+    last: Sitting | None = None
+    """The latest that is over."""
+    mean: float | None = None
+    spread: list[int] = field(default_factory=list)
+    """Of the last sitting, students by the tenth of the marks that they have."""
+    waiting: int = 0
+    """Answers of the last sitting that wait for a mark."""
+    absent: int = 0
+    """Students who were not at the last sitting."""
+    means: list[MeanThen] = field(default_factory=list)
+    """Of the latest sittings, oldest first."""
+
+
+class Overviews(NamedTuple):
+    by: dict[int, Overview]
+    still_to_make: int
+    """Sittings whose figures are not made yet; reading again makes more of them."""
+
+
+def of_classes(teacher: Teacher) -> Overviews:
+    return _overviews(teacher, lambda sitting: sitting.school_class_id, TREND)
+
+
+def of_tests(teacher: Teacher) -> Overviews:
+    return _overviews(teacher, lambda sitting: sitting.edition.test_id, 1)
+
+
+def _overviews(teacher: Teacher, key: Callable[[Sitting], int], trend: int) -> Overviews:
+    overviews: dict[int, Overview] = {}
+    past: dict[int, list[Sitting]] = {}
+    for sitting in many_sittings_of(teacher):
+        overview = overviews.setdefault(key(sitting), Overview())
+        if sitting.state in AFTER:
+            overview.over += 1
+            past.setdefault(key(sitting), []).append(sitting)
+        elif sitting.state in RUNNING:
+            overview.open_now.append(sitting)
+        elif sitting.state in BEFORE and sitting.planned_for is not None:
+            planned = overview.next.planned_for if overview.next else None
+            if planned is None or sitting.planned_for < planned:
+                overview.next = sitting
+    for sittings in past.values():
+        sittings.sort(key=lambda sitting: (sitting.opened_at or sitting.made_at, sitting.pk), reverse=True)
+    latest = {number: sittings[:trend] for number, sittings in past.items()}
+    # The newest of each first, so that these are made when not all can be.
+    wanted = [row[at] for at in range(trend) for row in latest.values() if at < len(row)]
+    kept = kept_totals(wanted, most_new=MADE_AT_ONCE)
+    totals = dict(zip((sitting.pk for sitting in wanted), kept.totals, strict=True))
+    absent = _absent_in(row[0] for row in latest.values())
+    for number, sittings in latest.items():
+        _fill(overviews[number], sittings, totals, absent)
+    return Overviews(overviews, kept.left)
+
+
+def _fill(
+    overview: Overview,
+    sittings: list[Sitting],
+    totals: dict[int, CachedTotals | None],
+    absent: dict[int, int],
+) -> None:
+    overview.last = sittings[0]
+    overview.absent = absent.get(sittings[0].pk, 0)
+    newest = totals[sittings[0].pk]
+    if newest is not None:
+        overview.mean, overview.spread = spread_of(newest)
+        overview.waiting = newest.waiting
+    for sitting in reversed(sittings):
+        kept = totals[sitting.pk]
+        mean = spread_of(kept)[0] if kept else None
+        if mean is not None:
+            overview.means.append(MeanThen(sitting, mean))
+
+
+def _absent_in(sittings: Iterable[Sitting]) -> dict[int, int]:
+    counted = Sitting.objects.filter(pk__in=[sitting.pk for sitting in sittings]).annotate(
+        away=Count("seats", filter=Q(seats__state=SeatState.ABSENT))
+    )
+    return dict(counted.values_list("pk", "away"))
