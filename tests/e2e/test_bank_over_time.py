@@ -150,37 +150,41 @@ def test_a_question_is_shared_with_a_department_looked_at_and_taken(
     context.close()
 
 
-def open_skills(page: Page) -> None:
-    page.get_by_role("button", name="More to do with the bank").click()
-    page.get_by_role("menuitem", name=re.compile("^Skills")).click()
-
-
-def test_skills_are_renamed_put_below_one_another_and_taken_out(teacher: Page) -> None:
+def test_skills_are_made_renamed_ordered_merged_and_taken_out(teacher: Page) -> None:
     page = teacher
     new_statement(page, "Copper conducts well.", "Conductors")
     tab(page, "Bank")
-    open_skills(page)
-    dialog = page.get_by_role("dialog")
-    dialog.get_by_label("Name of Conductors").fill("Metals that conduct")
-    dialog.get_by_label("Code of Conductors").focus()  # leaving the field keeps it
-    expect(dialog.get_by_label("Name of Metals that conduct")).to_be_visible()
-    dialog.get_by_label("Skill above Metals that conduct").select_option(label="below Electricity")
-    expect(dialog.get_by_label("Skill above Metals that conduct")).to_have_value(re.compile(r"\d+"))
+    page.get_by_role("link", name="Skills").click()
+    page.get_by_label("Name of Conductors").fill("Metals that conduct")
+    page.get_by_label("Code of Conductors").focus()  # leaving the field keeps it
+    expect(page.get_by_label("Name of Metals that conduct")).to_be_visible()
+    page.get_by_label("Skill above Metals that conduct").select_option(label="below Electricity")
+    expect(page.get_by_label("Skill above Metals that conduct")).to_have_value(re.compile(r"\d+"))
+    page.get_by_label("Name of a new skill").fill("What carries current")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Name of What carries current")).to_be_visible()
     axe_finds_nothing(page)
-    dialog.get_by_role("button", name="Close", exact=True).click()
+    names = page.get_by_label(re.compile("^Name of (?!a new)"))
+    before = names.evaluate_all("all => all.map(one => one.value)")
+    page.get_by_role("button", name="Forces: up").click()
+    expect(names.first).not_to_have_value(before[0])
+    page.get_by_role("button", name="Merge Metals that conduct…").click()
+    page.get_by_label("The other skill").select_option(label="What carries current")
+    page.get_by_role("button", name="Merge them").click()
+    expect(page.get_by_label("Name of Metals that conduct")).to_have_count(0)
+    page.get_by_label("Skill above What carries current").select_option(label="below Electricity")
+    page.get_by_role("link", name="Bank", exact=True).last.click()
     result = page.get_by_role("region", name="Questions").get_by_text("Copper conducts well.")
-    page.get_by_label("Find questions").fill("metals that")
+    page.get_by_label("Find questions").fill("carries current")
     expect(result).to_be_visible()
     page.get_by_label("Find questions").fill("copper")
     page.get_by_label("Only this skill").select_option(label="Electricity")
     expect(result).to_be_visible()
-    open_skills(page)
-    dialog.get_by_role("button", name="Take out the skill Metals that conduct").click()
-    expect(dialog.get_by_label("Name of Metals that conduct")).to_have_count(0)
-    dialog.get_by_role("button", name="Close", exact=True).click()
-    expect(result).to_have_count(0)
-    page.get_by_label("Only this skill").select_option(label="every skill")
-    expect(result).to_be_visible()
+    page.get_by_role("link", name="Skills").click()
+    page.get_by_role("button", name="Take out What carries current").click()
+    expect(page.get_by_role("dialog")).to_contain_text("1 question stays in the bank")
+    page.get_by_role("button", name="Take it out").click()
+    expect(page.get_by_label("Name of What carries current")).to_have_count(0)
 
 
 def test_a_ready_made_test_is_copied_from_the_shelf(teacher: Page) -> None:

@@ -32,6 +32,10 @@ def test_every_screen(browser: Browser, demo_school: str) -> None:
         screenshots.tab(page, name)
         expect(page).to_have_title(f"{name} · Verso Mark")
         in_every_light_and_width(page, name)
+    for name, path in (("Records", "records"), ("Skills", "skills")):
+        page.goto(f"{demo_school}/{path}")
+        expect(page).to_have_title(f"{name} · Verso Mark")
+        in_every_light_and_width(page, name)
     foreign = [url for url in asked if not url.startswith(demo_school) and not url.startswith(("data:", "blob:"))]
     assert foreign == []
 

@@ -173,6 +173,7 @@ def test_a_sitting_is_planned_moved_to_the_desk_and_removed(teacher: Page) -> No
         "link", name="Go to it"
     ).first.click()
     teacher.get_by_role("button", name="More", exact=True).click()
-    teacher.get_by_role("menuitem", name="Remove it").click()
+    teacher.get_by_role("menuitem", name="Remove it…").click()
+    teacher.get_by_role("dialog").get_by_role("button", name="Remove it").click()
     expect(teacher.get_by_role("heading", name="Sittings")).to_be_visible()
     expect(teacher.locator("div", has_text=re.compile(r"^6 May.*Rhythm Club"))).to_have_count(0)

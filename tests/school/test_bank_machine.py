@@ -14,7 +14,7 @@ from tests.conftest import PASSWORD
 from versomark.core.items import TrueFalse
 from versomark.core.text import escaped
 from versomark.school.accounts.models import School, Teacher
-from versomark.school.bank import services
+from versomark.school.bank import services, skill_tree
 from versomark.school.bank.models import Item, Skill
 from versomark.school.bank.services import Details, ItemFilter
 
@@ -114,7 +114,7 @@ class BankMachine(RuleBasedStateMachine):
             return
         skill = skills[pick % len(skills)]
         before = skill.name
-        services.keep_skill(skill, name, None, "")
+        skill_tree.keep_skill(skill, name, None, "")
         for known in self.known.values():
             known.skills = [name if own == before else own for own in known.skills]
 
@@ -125,7 +125,7 @@ class BankMachine(RuleBasedStateMachine):
             skill = skills[pick % len(skills)]
             for known in self.known.values():
                 known.skills = [own for own in known.skills if own != skill.name]
-            services.remove_skill(skill)
+            skill_tree.remove_skill(skill)
 
     @precondition(lambda self: self.known)
     @rule(pick=PICK)

@@ -15,6 +15,7 @@ from versomark.school.classes.services import share_class
 from versomark.school.delivery import services
 from versomark.school.delivery.models import Sitting
 from versomark.school.findings import overviews
+from versomark.school.findings.every_sitting import MADE_AT_ONCE
 
 pytestmark = pytest.mark.django_db
 RIGHT = {"kind": "single_choice", "option": "b"}, {"kind": "true_false", "value": True}
@@ -70,10 +71,10 @@ def test_what_nobody_sat_has_no_figure_and_what_is_not_ones_own_is_not_there(sch
 def test_a_long_list_makes_a_few_figures_while_somebody_waits_and_asks_no_more_for_more_classes(
     school: Staffroom,
 ) -> None:
-    every = [sat(school.sitting(students=2), [2, 0]) for _ in range(overviews.MADE_AT_ONCE + 3)]
+    every = [sat(school.sitting(students=2), [2, 0]) for _ in range(MADE_AT_ONCE + 3)]
     first = overviews.of_classes(school.teacher)
     assert first.still_to_make == 3
-    assert sum(line.mean is not None for line in first.by.values()) == overviews.MADE_AT_ONCE
+    assert sum(line.mean is not None for line in first.by.values()) == MADE_AT_ONCE
     while overviews.of_classes(school.teacher).still_to_make:
         pass
     full = overviews.of_classes(school.teacher)

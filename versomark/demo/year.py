@@ -146,6 +146,9 @@ def _marked(teacher: Teacher, sitting: Sitting, in_words: dict[str, dict[str, An
             if twice:
                 second = _less(answer["points"], SECOND_TAKES_OFF, draws.rng)
                 give(colleague, seat, ref, MarkGiven(second, "", False, None, MarkingPass.SECOND))
+                if abs(sum(first.values()) - sum(second.values())) > SecondPlan("all").tolerance:
+                    # What they did not agree on they looked at again, and the rubric decided.
+                    give(teacher, seat, ref, MarkGiven(answer["points"], "", False, None, MarkingPass.AGREED))
     record_history(sitting)
 
 

@@ -8,7 +8,7 @@ from versomark.core.text import plain
 from versomark.school.errors import NotFound
 from versomark.school.http import Done, teacher_of
 
-from . import pictures, services, varied
+from . import pictures, services, skill_tree, varied
 from .history import version_now
 from .models import Item, Skill, Stimulus
 from .pictures import TYPES, path_of, picture_of
@@ -23,10 +23,12 @@ from .schemas import (
     ItemSearch,
     ItemsFound,
     ManyItems,
+    MergeInto,
     PictureLine,
     RubricLine,
     SkillChange,
     SkillLine,
+    SkillOrder,
     StimulusChange,
     StimulusDraft,
     StimulusPage,
@@ -136,7 +138,20 @@ def put_back(request: HttpRequest, item_id: UUID, number: int, revision: int) ->
 
 
 def _skill(skill: Skill) -> SkillLine:
-    return SkillLine(id=skill.pk, name=skill.name, parent=skill.parent_id, code=skill.code, statement=skill.statement)
+    counts = skill.__dict__
+    return SkillLine(
+        id=skill.pk,
+        name=skill.name,
+        parent=skill.parent_id,
+        code=skill.code,
+        statement=skill.statement,
+        questions=counts["question_count"],
+        materials=counts["material_count"],
+    )
+
+
+def _counted(skill: Skill) -> SkillLine:
+    return _skill(skill_tree.with_counts(skill.owner).get(pk=skill.pk))
 
 
 @router.get("/rubrics", response=list[RubricLine])
@@ -149,19 +164,39 @@ def rubrics(request: HttpRequest) -> list[RubricLine]:
 
 
 @router.get("/skills", response=list[SkillLine])
-def skills(request: HttpRequest) -> list[SkillLine]:
-    return [_skill(skill) for skill in services.skills_of(teacher_of(request))]
+def list_skills(request: HttpRequest) -> list[SkillLine]:
+    return [_skill(skill) for skill in skill_tree.with_counts(teacher_of(request))]
+
+
+@router.post("/skills", response=SkillLine)
+def make_skill(request: HttpRequest, body: SkillChange) -> SkillLine:
+    return _counted(skill_tree.make_skill(teacher_of(request), body.name, body.parent, body.code))
+
+
+@router.put("/skills/order", response=Done)
+def order_skills(request: HttpRequest, body: SkillOrder) -> Done:
+    skill_tree.order_skills(teacher_of(request), body.ids)
+    return Done()
 
 
 @router.put("/skills/{int:skill_id}", response=SkillLine)
 def keep_skill(request: HttpRequest, skill_id: int, body: SkillChange) -> SkillLine:
-    skill = services.skill_of(teacher_of(request), skill_id)
-    return _skill(services.keep_skill(skill, body.name, body.parent, body.code))
+    skill = skill_tree.skill_of(teacher_of(request), skill_id)
+    return _counted(skill_tree.keep_skill(skill, body.name, body.parent, body.code))
+
+
+@router.post("/skills/{int:skill_id}/merge", response=SkillLine)
+def merge_skill(request: HttpRequest, skill_id: int, body: MergeInto) -> SkillLine:
+    """Its questions, materials and what stands below it become the other's."""
+    teacher = teacher_of(request)
+    return _counted(
+        skill_tree.merge_skill(skill_tree.skill_of(teacher, skill_id), skill_tree.skill_of(teacher, body.skill))
+    )
 
 
 @router.delete("/skills/{int:skill_id}", response=Done)
 def remove_skill(request: HttpRequest, skill_id: int) -> Done:
-    services.remove_skill(services.skill_of(teacher_of(request), skill_id))
+    skill_tree.remove_skill(skill_tree.skill_of(teacher_of(request), skill_id))
     return Done()
 
 

@@ -7,13 +7,14 @@ from typing import Any
 from uuid import UUID
 
 from django.db import transaction
-from django.db.models import Count
+from django.db.models import Count, Q
 
 from versomark.core.findings import FindingFacts, Flag
 from versomark.core.items import version_of
 
 from .models import Item, ItemUse
 
+PAPERS_A_STATEMENT = 50
 KEPT_OF_A_USE = (
     "title",
     "held_on",
@@ -121,8 +122,17 @@ def sum_up(item: Item) -> None:
         setattr(item, name, value)
 
 
-def occasions_with(items: Collection[UUID]) -> dict[str, int]:
-    """Where any of them was used, with how many of them. Counted by the database: a question of ten years was used
-    hundreds of times."""
-    rows = ItemUse.objects.filter(item__in=items).order_by().values("occasion").annotate(items=Count("item"))
-    return dict(rows.values_list("occasion", "items"))
+def occasions_with(papers: Collection[frozenset[UUID]]) -> dict[frozenset[UUID], dict[str, int]]:
+    """Of each paper, where any of its items was used, with how many of them. Counted by the database: a question of ten
+    years was used hundreds of times; and for many papers in one statement, since a list has a score of them."""
+    occasions: dict[frozenset[UUID], dict[str, int]] = {paper: {} for paper in papers}
+    asked = [paper for paper in occasions if paper]
+    for start in range(0, len(asked), PAPERS_A_STATEMENT):
+        some = asked[start : start + PAPERS_A_STATEMENT]
+        counts = {f"paper_{at}": Count("item", filter=Q(item__in=paper)) for at, paper in enumerate(some)}
+        rows = ItemUse.objects.filter(item__in=frozenset().union(*some)).order_by().values("occasion")
+        for occasion, *used in rows.annotate(**counts).values_list("occasion", *counts):
+            for paper, count in zip(some, used, strict=True):
+                if count:
+                    occasions[paper][occasion] = count
+    return occasions

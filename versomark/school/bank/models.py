@@ -17,9 +17,11 @@ class Skill(models.Model):
     statement = models.TextField(blank=True)
     identifier = models.CharField(max_length=200, blank=True)
     """The framework's own identifier, by which a later import finds the skill again."""
+    place = models.PositiveIntegerField(default=0)
+    """Among those that stand below the same one; of equal places the name decides."""
 
     class Meta:
-        ordering = ["name"]
+        ordering = ["place", "name"]
         constraints = [models.UniqueConstraint(fields=["owner", "name"], name="skill_name_once_per_teacher")]
 
     def __str__(self) -> str:

@@ -140,12 +140,24 @@ class SkillLine(Schema):
     parent: int | None
     code: str
     statement: str
+    questions: int
+    """Of the bank, that test it."""
+    materials: int
 
 
 class SkillChange(Schema):
     name: str = Field(max_length=120)
     parent: int | None = None
     code: str = Field("", max_length=60)
+
+
+class SkillOrder(Schema):
+    ids: list[int] = Field(max_length=1000)
+    """Skills that stand below the same one, as they are to follow one another."""
+
+
+class MergeInto(Schema):
+    skill: int
 
 
 class StimulusDraft(Schema):

@@ -196,7 +196,7 @@ def _words(content: ItemContent, item: Item, skills: Sequence[Skill]) -> str:
     return " ".join([*texts, *item.keywords, item.source, item.author, *named]).casefold()
 
 
-def _reword(items: Sequence[Item]) -> None:
+def reword(items: Sequence[Item]) -> None:
     """Their words anew, after a skill they carry has another name: found by it, and not changed by it."""
     for item in items:
         item.words = _words(item.read(), item, list(item.skills.all()))
@@ -229,41 +229,6 @@ def named_skills(teacher: Teacher, names: Sequence[str]) -> Iterable[Skill]:
         if not name or len(name) > 120:
             raise DomainError(_("A skill has a name of 1 to 120 letters."))
         yield Skill.objects.get_or_create(owner=teacher, name=name)[0]
-
-
-@transaction.atomic
-def keep_skill(skill: Skill, name: str, parent_id: int | None, code: str) -> Skill:
-    """Rename a skill or put it elsewhere in the tree. A skill never stands below itself."""
-    name = " ".join(name.split())
-    if not name:
-        raise DomainError(_("A skill needs a name."), status=422)
-    if skills_of(skill.owner).filter(name=name).exclude(pk=skill.pk).exists():
-        raise DomainError(_("You have a skill called {name} already.", name=name))
-    if parent_id is not None:
-        if not skills_of(skill.owner).filter(pk=parent_id).exists():
-            raise NotFound(_("skill"))
-        if parent_id in branch_of(skill.owner, skill.name):
-            raise DomainError(_("A skill cannot stand below itself."))
-    skill.name, skill.parent_id, skill.code = name, parent_id, code.strip()
-    skill.save()
-    _reword(list(skill.items.prefetch_related("skills")))
-    return skill
-
-
-def skill_of(teacher: Teacher, skill_id: int) -> Skill:
-    skill = skills_of(teacher).filter(pk=skill_id).first()
-    if skill is None:
-        raise NotFound(_("skill"))
-    return skill
-
-
-@transaction.atomic
-def remove_skill(skill: Skill) -> None:
-    """Its items lose it; what stood below it moves up."""
-    skill.children.update(parent=skill.parent)
-    items = list(skill.items.values_list("pk", flat=True))
-    skill.delete()
-    _reword(list(Item.objects.filter(pk__in=items).prefetch_related("skills")))
 
 
 @transaction.atomic

@@ -67,6 +67,7 @@ def all_findings(request: HttpRequest, typed: str = "", count: int = PAGE) -> Al
                 too_few=line.too_few,
                 first=line.first,
                 flagged=line.flagged,
+                still_to_make=line.still_to_make,
             )
             for line in lines
         ],

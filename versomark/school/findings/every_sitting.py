@@ -12,8 +12,10 @@ from versomark.school.delivery.public import Sitting, sittings_of
 from .dismissed_findings import Key, dismissed_in, standing
 from .flag_notes import FlagNote, flag_note
 from .report import FoundFlag
-from .services import CachedTotals, totals_of_several
+from .services import CachedTotals, kept_totals
 
+MADE_AT_ONCE = 2
+"""Analyses that a list makes while somebody waits; the others are made as it is read again."""
 BARS = 10
 """Of the picture of a spread: from nothing to all marks."""
 
@@ -32,6 +34,8 @@ class InShort:
     first: FlagNote | None
     flagged: int
     """Questions with a finding that says they failed or misled."""
+    still_to_make: bool = False
+    """Its figures are not made yet; reading again makes them."""
 
     @property
     def too_few(self) -> bool:
@@ -50,15 +54,16 @@ def sittings_with_answers(teacher: Teacher, typed: str, count: int) -> tuple[lis
         )
     shown = list(sittings[:count])
     aside = dismissed_in(shown)
+    kept = kept_totals(shown, most_new=MADE_AT_ONCE)
     return [
-        _in_short(sitting, cached, aside[sitting.pk])
-        for sitting, cached in zip(shown, totals_of_several(shown), strict=True)
+        _in_short(sitting, cached, aside[sitting.pk], sitting.pk in kept.left)
+        for sitting, cached in zip(shown, kept.totals, strict=True)
     ], sittings.count()
 
 
-def _in_short(sitting: Sitting, cached: CachedTotals | None, aside: Iterable[Key]) -> InShort:
+def _in_short(sitting: Sitting, cached: CachedTotals | None, aside: Iterable[Key], still_to_make: bool) -> InShort:
     if cached is None:
-        return InShort(sitting, 0, None, [], 0, None, 0)
+        return InShort(sitting, 0, None, [], 0, None, 0, still_to_make)
     mean, spread = spread_of(cached)
     flags = standing(cached.flags, aside)
     return InShort(

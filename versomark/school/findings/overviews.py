@@ -9,13 +9,11 @@ from django.db.models import Count, Q
 from versomark.school.accounts.public import Teacher
 from versomark.school.delivery.public import AFTER, BEFORE, RUNNING, SeatState, Sitting, many_sittings_of
 
-from .every_sitting import spread_of
+from .every_sitting import MADE_AT_ONCE, spread_of
 from .services import CachedTotals, kept_totals
 
 TREND = 8
 """Sittings whose means stand beside one another."""
-MADE_AT_ONCE = 2
-"""Analyses that a list makes while somebody waits; the others are made as it is read again."""
 
 
 class MeanThen(NamedTuple):
@@ -83,7 +81,7 @@ def _overviews(teacher: Teacher, key: Callable[[Sitting], int], trend: int) -> O
     absent = _absent_in(row[0] for row in latest.values())
     for number, sittings in latest.items():
         _fill(overviews[number], sittings, totals, absent)
-    return Overviews(overviews, kept.left)
+    return Overviews(overviews, len(kept.left))
 
 
 def _fill(

@@ -138,6 +138,8 @@ class SittingFindings(Schema):
     too_few: bool
     first: FlagNote | None
     flagged: int
+    still_to_make: bool
+    """Its figures come as the list is read again."""
 
 
 class AllFindings(Schema):

@@ -117,8 +117,8 @@ def totals_of_several(sittings: Sequence[Sitting]) -> list[CachedTotals | None]:
 
 class KeptTotals(NamedTuple):
     totals: list[CachedTotals | None]
-    left: int
-    """Sittings whose totals were not kept yet, beyond those that were to be made."""
+    left: frozenset[int]
+    """Sittings whose totals were not kept yet, beyond those that were to be made: there are some to come."""
 
 
 def kept_totals(sittings: Sequence[Sitting], most_new: int | None = None) -> KeptTotals:
@@ -127,18 +127,18 @@ def kept_totals(sittings: Sequence[Sitting], most_new: int | None = None) -> Kep
     rows = CachedAnalysis.objects.filter(pk__in=[entry.fingerprint for entry in now.values()])
     cached = dict(rows.values_list("pk", "totals"))
     totals: list[CachedTotals | None] = []
-    made, left = 0, 0
+    made, left = 0, set[int]()
     for sitting in sittings:
         position = now.get(sitting.pk)
         of_sitting = cached.get(position.fingerprint) if position else None
         if position and of_sitting is None and most_new is not None and made >= most_new:
-            left += 1
+            left.add(sitting.pk)
         elif position and of_sitting is None:
             made += 1
             analysed_now = _analysed_now(sitting, position)
             of_sitting = analysed_now.totals if analysed_now else None
         totals.append(_as_totals(of_sitting) if of_sitting else None)
-    return KeptTotals(totals, left)
+    return KeptTotals(totals, frozenset(left))
 
 
 def _as_totals(kept: Mapping[str, Any]) -> CachedTotals:
@@ -220,8 +220,8 @@ def _earlier_of(sittings: Sequence[Sitting]) -> dict[int, list[Sitting]]:
     """By sitting: closed ones of the same teacher, opened before it, in which some of its questions were asked, also in
     another test: those with most of them, and of these the latest."""
     asked = {sitting.pk: _refs(sitting) for sitting in sittings}
-    of_papers = {frozenset(refs): used_in(occasions_with(refs)) for refs in asked.values()}
-    shared = {pk: of_papers[frozenset(refs)] for pk, refs in asked.items()}
+    of_papers = {paper: used_in(occasions) for paper, occasions in occasions_with(set(asked.values())).items()}
+    shared = {pk: of_papers[paper] for pk, paper in asked.items()}
     closed = Sitting.objects.filter(state__in=AFTER, owner__in={sitting.owner_id for sitting in sittings}).filter(
         Q(pk__in={number for numbers in shared.values() for number in numbers})
         | Q(edition__in={sitting.edition_id for sitting in sittings})
@@ -267,10 +267,10 @@ def used_in(occasions: Mapping[str, int]) -> Counter[int]:
     )
 
 
-def _refs(sitting: Sitting) -> set[UUID]:
+def _refs(sitting: Sitting) -> frozenset[UUID]:
     """The questions of the bank in its paper, from what is stored: reading it into models takes longest of all."""
     items = (item for section in sitting.edition.content["sections"] for item in section["items"])
-    return {UUID(item["ref"]) for item in items if len(item["ref"]) == 36}
+    return frozenset(UUID(item["ref"]) for item in items if len(item["ref"]) == 36)
 
 
 def _analysed_now(sitting: Sitting, now: _Now) -> CachedAnalysis | None:

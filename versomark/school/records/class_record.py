@@ -309,7 +309,7 @@ def _opening(sittings: Sequence[RecordSitting], students: Sequence[RecordStudent
     if waiting:
         sentences.append(
             _n(
-                "{waiting} answer still wait for a mark and are in no figure here.",
+                "{waiting} answer still waits for a mark and is in no figure here.",
                 "{waiting} answers still wait for a mark and are in no figure here.",
                 waiting,
                 waiting=waiting,

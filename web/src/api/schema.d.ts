@@ -1206,9 +1206,27 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Skills */
-        get: operations["versomark_school_bank_api_skills"];
+        /** List Skills */
+        get: operations["versomark_school_bank_api_list_skills"];
         put?: never;
+        /** Make Skill */
+        post: operations["versomark_school_bank_api_make_skill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/skills/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Order Skills */
+        put: operations["versomark_school_bank_api_order_skills"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1229,6 +1247,26 @@ export interface paths {
         post?: never;
         /** Remove Skill */
         delete: operations["versomark_school_bank_api_remove_skill"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/skills/{skill_id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Merge Skill
+         * @description Its questions, materials and what stands below it become the other's.
+         */
+        post: operations["versomark_school_bank_api_merge_skill"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -8192,6 +8230,10 @@ export interface components {
             code: string;
             /** Statement */
             statement: string;
+            /** Questions */
+            questions: number;
+            /** Materials */
+            materials: number;
         };
         /** SkillChange */
         SkillChange: {
@@ -8204,6 +8246,16 @@ export interface components {
              * @default
              */
             code: string;
+        };
+        /** SkillOrder */
+        SkillOrder: {
+            /** Ids */
+            ids: number[];
+        };
+        /** MergeInto */
+        MergeInto: {
+            /** Skill */
+            skill: number;
         };
         /** StimulusPage */
         StimulusPage: {
@@ -14544,6 +14596,8 @@ export interface components {
             first: components["schemas"]["FlagNote"] | null;
             /** Flagged */
             flagged: number;
+            /** Still To Make */
+            still_to_make: boolean;
         };
         /**
          * OverviewLine
@@ -18744,7 +18798,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_bank_api_skills: {
+    versomark_school_bank_api_list_skills: {
         parameters: {
             query?: never;
             header?: never;
@@ -18760,6 +18814,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SkillLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_api_make_skill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SkillChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SkillLine"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_api_order_skills: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SkillOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             /** @description Refused, with the reason. */
@@ -18826,6 +18946,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_api_merge_skill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                skill_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeInto"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SkillLine"];
                 };
             };
             /** @description Refused, with the reason. */

@@ -261,6 +261,12 @@ export const actionsAnywhere = (): Action[] => [
     also: t`item analysis statistics results difficulty reliability`,
   },
   {
+    to: "/skills",
+    name: t`Skills`,
+    says: t`what questions test: make, order, merge, bring in a framework`,
+    also: t`standards objectives curriculum outcomes competences topics tree`,
+  },
+  {
     to: "/materials",
     name: t`Materials`,
     says: t`what helps with a skill, offered with results`,

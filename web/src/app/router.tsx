@@ -130,6 +130,7 @@ export const router = createBrowserRouter([
         path: "findings/:sittingId",
         lazy: async () => ({ Component: (await import("../findings/findings-page")).FindingsPage }),
       },
+      { path: "skills", lazy: async () => ({ Component: (await import("../bank/skills-page")).SkillsPage }) },
       {
         path: "materials",
         lazy: async () => ({ Component: (await import("../bank/materials")).Materials }),

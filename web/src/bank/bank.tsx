@@ -21,7 +21,6 @@ import { KINDS } from "./kinds";
 import type { Content } from "./kinds/types";
 import { ManyActions } from "./many-actions";
 import { type LookAtQuestion, SharedQuestions } from "./shared-questions";
-import { SkillsDialog } from "./skills-dialog";
 import { Unsent } from "./unsent";
 
 /** All questions: found on the verso, written on the recto. */
@@ -108,6 +107,7 @@ export function Bank({ Look }: { Look: LookAtQuestion }) {
       }
       actions={
         <>
+          <ButtonLink to="/skills">{t`Skills`}</ButtonLink>
           <ButtonLink to="/materials">{t`Materials`}</ButtonLink>
           <MoreMenu ids={[...chosen]} Look={Look} />
           {newQuestion}
@@ -173,7 +173,7 @@ export function Bank({ Look }: { Look: LookAtQuestion }) {
 
 /** What comes in from elsewhere and goes out: the chosen questions, or all of them. */
 function MoreMenu({ ids, Look }: { ids: string[]; Look: LookAtQuestion }) {
-  const [showing, setShowing] = useState<"bring" | "shared" | "skills" | null>(null);
+  const [showing, setShowing] = useState<"bring" | "shared" | null>(null);
   const [unsent, setUnsent] = useState<Schemas["Unsent"][]>([]);
   const send = useMutation({
     mutationFn: (form: "qti" | "xlsx") =>
@@ -197,12 +197,10 @@ function MoreMenu({ ids, Look }: { ids: string[]; Look: LookAtQuestion }) {
           { name: t`Save as QTI 3.0`, says: which, onChoose: () => send.mutate("qti") },
           { name: t`Save as a workbook`, says: which, onChoose: () => send.mutate("xlsx") },
           { name: t`Questions of colleagues…`, says: t`to look at and take`, onChoose: () => setShowing("shared") },
-          { name: t`Skills…`, says: t`the tree, CASE`, onChoose: () => setShowing("skills") },
         ]}
       />
       {showing === "bring" && <BringQuestions onClose={() => setShowing(null)} />}
       {showing === "shared" && <SharedQuestions Look={Look} onClose={() => setShowing(null)} />}
-      {showing === "skills" && <SkillsDialog onClose={() => setShowing(null)} />}
       {unsent.length > 0 && <Unsent unsent={unsent} onClose={() => setUnsent([])} />}
     </>
   );

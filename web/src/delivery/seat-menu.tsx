@@ -23,6 +23,11 @@ export function SeatMenu({ sitting, page, seat }: Props) {
   const choices = [
     seat.attempt > 1 && { name: t`Earlier attempts…`, onChoose: () => setAsking("attempts") },
     begun && { name: t`Give time…`, onChoose: () => setAsking("minutes") },
+    seat.state === "working" && {
+      name: t`Pause to another day`,
+      says: t`they go on where they were; say so when you close the sitting`,
+      onChoose: () => act(seat.id, { act: "pause" }),
+    },
     begun && { name: t`Hand in for them`, onChoose: () => act(seat.id, { act: "hand in" }) },
     { name: seat.locked ? t`Unlock` : t`Lock`, onChoose: () => act(seat.id, { act: seat.locked ? "unlock" : "lock" }) },
     seat.state === "at the door" && { name: t`Turn away`, onChoose: () => act(seat.id, { act: "turn away" }) },

@@ -8,6 +8,7 @@ import { useNudges } from "../api/nudges";
 import { Button, ButtonLink } from "../ui/button";
 import { inWords } from "../ui/code-words";
 import { DeleteWhole } from "../ui/delete-whole";
+import { Dialog } from "../ui/dialog";
 import { Problem } from "../ui/field";
 import { Menu } from "../ui/menu";
 import { Page, SplitPage } from "../ui/split-page";
@@ -74,7 +75,7 @@ function stateWords(sitting: Sitting): string {
 }
 
 function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
-  const [asking, setAsking] = useState<"close" | "copy" | "plan" | "minutes" | "delete" | null>(null);
+  const [asking, setAsking] = useState<"remove" | "close" | "copy" | "plan" | "minutes" | "delete" | null>(null);
   const navigate = useNavigate();
   const client = useQueryClient();
   const remove = useMutation({
@@ -91,6 +92,13 @@ function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
       name: before ? t`Change the plan…` : t`Move the end…`,
       onChoose: () => setAsking("plan"),
     },
+    page.state === "open" && {
+      name: t`Pause to another day`,
+      says: page.closes_at
+        ? t`nobody can go on until you say so; move its end as well`
+        : t`nobody can go on until you say so; their time stands still`,
+      onChoose: sitting.pause,
+    },
     running && { name: t`Give everyone time…`, onChoose: () => setAsking("minutes") },
     page.opened_at && {
       name: page.list.every((seat) => seat.locked) ? t`Unlock all` : t`Lock all`,
@@ -104,7 +112,7 @@ function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
       name: t`Into a calendar`,
       onChoose: () => location.assign(`/api/v1/sittings/${page.id}/calendar.ics`),
     },
-    before && { name: t`Remove it`, onChoose: () => remove.mutate() },
+    before && { name: t`Remove it…`, onChoose: () => setAsking("remove") },
     page.closed_at && { name: t`Delete the sitting whole…`, onChoose: () => setAsking("delete") },
   ].filter((choice) => typeof choice === "object" && choice !== null);
   return (
@@ -144,6 +152,14 @@ function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
         </>
       )}
       {asking === "close" && <Closing page={page} onClose={() => setAsking(null)} onEnd={sitting.close} />}
+      <Dialog
+        open={asking === "remove"}
+        onClose={() => setAsking(null)}
+        title={t`Remove this sitting?`}
+        says={t`Nobody has sat it. Its plan, its code and its rules go; the test and ${page.class_name} stay.`}
+      >
+        <Button variant="main" disabled={remove.isPending} onClick={() => remove.mutate()}>{t`Remove it`}</Button>
+      </Dialog>
       {asking === "delete" && (
         <DeleteWhole
           title={t`Delete this sitting whole`}

@@ -23,6 +23,8 @@ export function Findings() {
     queryKey: ["findings", "all", typed, count],
     queryFn: () => read(api.GET("/api/v1/findings", { params: { query: { typed, count } } })),
     placeholderData: keepPreviousData,
+    // Analyses that were never made, as after a restored back-up, come a few at a time.
+    refetchInterval: (query) => (query.state.data?.lines.some((line) => line.still_to_make) ? 500 : false),
   });
   const { lines = [], total = 0 } = all.data ?? {};
   return (
@@ -73,7 +75,7 @@ function FindingsLine({ line }: { line: Schemas["SittingFindings"] }) {
           <SittingTitle sitting={sitting} />
         </Link>
         <p className="text-sm text-graphite">
-          {t`${line.students} of ${sitting.seats} counted`}
+          {line.still_to_make ? t`being worked out…` : t`${line.students} of ${sitting.seats} counted`}
           {sitting.working > 0 && t`, ${sitting.working} still at work`}
           {line.waiting > 0 && t`, ${plural(line.waiting, { one: "# answer", other: "# answers" })} to mark`}
         </p>
@@ -97,7 +99,7 @@ function FindingsLine({ line }: { line: Schemas["SittingFindings"] }) {
             </span>
           </Link>
         ) : (
-          <span className="text-sm text-graphite">
+          <span className="text-sm text-graphite" hidden={line.still_to_make}>
             {line.students === 0
               ? t`Nothing is counted yet.`
               : line.too_few

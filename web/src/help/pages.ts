@@ -52,13 +52,14 @@ export const HELP: HelpPage[] = [
   },
   {
     name: t`The bank`,
-    routes: ["/bank/:itemId?", "/materials"],
+    routes: ["/bank/:itemId?", "/materials", "/skills"],
     about: t`Your questions, written once and used for years. Beside a wrong answer stands the idea it shows; findings count who holds it. What a question did in each sitting stands below it.`,
     ways: [
       t`Write a question: press N and choose its kind. It is kept as you type.`,
       t`Say what a wrong answer shows: type it beside the option.`,
       t`Tag or share several: tick them, then choose above the list.`,
       t`Bring in questions from a file: open “More”.`,
+      t`Put skills in order, rename or merge them: press “Skills”. Plans of tests follow.`,
       t`Find a question again: type some of its words, or narrow the list with the filters.`,
     ],
     keys: [["N", t`a new question`]],

@@ -1,11 +1,12 @@
 import { DropdownMenu } from "radix-ui";
 import type { ReactNode } from "react";
+import { type Choice, useFoundByWords } from "./on-this-page";
 
-type Choice = { name: ReactNode; says?: string; onChoose: () => void; disabled?: boolean };
 type Props = { trigger: ReactNode; choices: Choice[]; open?: boolean; onOpen?: (open: boolean) => void };
 
 /** A list of things to do, under the button that opens it. */
 export function Menu({ trigger, choices, open, onOpen }: Props) {
+  useFoundByWords(choices);
   const control = open === undefined ? {} : { open, ...(onOpen ? { onOpenChange: onOpen } : {}) };
   return (
     <DropdownMenu.Root modal={false} {...control}>

@@ -36,7 +36,7 @@ export function SeveralBar<T>({ several, every, children }: BarProps<T>) {
     <div
       role="toolbar"
       aria-label={t`Several at once`}
-      className="sticky top-0 z-10 flex flex-wrap items-center gap-3 border-b border-edge bg-page py-2"
+      className="sticky top-0 z-10 mb-3 flex flex-wrap items-center gap-3 border-b border-edge bg-page py-2"
     >
       <span role="status">{t`${several.ticked.length} ticked`}</span>
       <Button onClick={() => several.all(every)}>{t`Tick all`}</Button>
