@@ -166,7 +166,7 @@ def test_skills_are_made_renamed_ordered_merged_and_taken_out(teacher: Page) -> 
     axe_finds_nothing(page)
     names = page.get_by_label(re.compile("^Name of (?!a new)"))
     before = names.evaluate_all("all => all.map(one => one.value)")
-    page.get_by_role("button", name="Forces: up").click()
+    page.get_by_role("button", name="Forces: up", exact=True).click()
     expect(names.first).not_to_have_value(before[0])
     page.get_by_role("button", name="Merge Metals that conduct…").click()
     page.get_by_label("The other skill").select_option(label="What carries current")

@@ -1,5 +1,5 @@
-"""Find does what the page can do: on every page of a teacher each button is there by its words, and pressing it from there
-presses it."""
+"""Find does what the page can do: on every page of a teacher each button is there by its words, and chosen there it is
+pressed."""
 
 import re
 from collections import Counter
@@ -27,15 +27,12 @@ def buttons_of(page: Page) -> set[str]:
     """As a screen reader hears them: what can be pressed once on the page, and opens no menu."""
     heard = Counter[str]()
     for button in page.get_by_role("main").get_by_role("button").all():
-        handle = "arrow keys" in (button.get_attribute("aria-label") or "")  # held and moved, not pressed
-        if (
-            handle
-            or button.get_attribute("aria-haspopup") == "menu"
-            or not button.is_visible()
-            or not button.is_enabled()
-        ):
+        label = button.get_attribute("aria-label") or ""
+        menu = button.get_attribute("aria-haspopup") == "menu"
+        # A handle is held and moved, not pressed.
+        if "arrow keys" in label or menu or not button.is_visible() or not button.is_enabled():
             continue
-        name = button.get_attribute("aria-label") or button.evaluate(
+        name = label or button.evaluate(
             'one => { const c = one.cloneNode(true); c.querySelectorAll("kbd, svg").forEach(e => e.remove());'
             " return c.textContent }"
         )

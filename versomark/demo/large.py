@@ -147,9 +147,9 @@ def _sat(
             for number, (ref, option) in enumerate(zip(behind, given, strict=True), start=1)
             if option is not None
         ]
-    kept = Answer.objects.bulk_create(answers)
+    added = Answer.objects.bulk_create(answers)
     CurrentAnswer.objects.bulk_create(
-        CurrentAnswer(seat=answer.seat, item=answer.item, answer=answer) for answer in kept
+        CurrentAnswer(seat=answer.seat, item=answer.item, answer=answer) for answer in added
     )
     Seat.objects.filter(sitting=sitting).update(
         state=SeatState.HANDED_IN, started_at=when, handed_in_at=end, last_seen=end

@@ -64,8 +64,8 @@ def draw_ideas(ability: float, held_by: Mapping[str, float], rng: np.random.Gene
 
 def after_teaching(student: SimulatedStudent, taught: Sequence[str], rng: np.random.Generator) -> SimulatedStudent:
     """The same student after lessons against the ideas that are named."""
-    kept = {idea for idea in sorted(student.ideas) if idea not in taught or rng.random() < STAYS}
-    return replace(student, ability=student.ability + LEARNS * len(taught), ideas=frozenset(kept))
+    staying = {idea for idea in sorted(student.ideas) if idea not in taught or rng.random() < STAYS}
+    return replace(student, ability=student.ability + LEARNS * len(taught), ideas=frozenset(staying))
 
 
 def answer_paper(

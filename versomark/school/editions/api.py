@@ -127,6 +127,12 @@ def remove_test(request: HttpRequest, test_id: int) -> Done:
     return Done()
 
 
+@router.post("/tests/{int:test_id}/put-away", response=Done)
+def put_away(request: HttpRequest, test_id: int) -> Done:
+    services.put_away(services.test_of(teacher_of(request), test_id))
+    return Done()
+
+
 @router.post("/tests/{int:test_id}/restore", response=TestPage)
 def restore_test(request: HttpRequest, test_id: int) -> TestPage:
     return _page(services.restore_test(teacher_of(request), test_id))

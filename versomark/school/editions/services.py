@@ -118,6 +118,13 @@ def remove_test(test: Test) -> None:
         test.delete()
 
 
+def put_away(test: Test) -> Test:
+    """Off the list, with all it is, frozen or not; `restore_test` takes it out again."""
+    test.archived = True
+    test.save(update_fields=["archived"])
+    return test
+
+
 @transaction.atomic
 def restore_test(teacher: Teacher, test_id: int) -> Test:
     Test.objects.filter(owner=teacher, pk=test_id).update(archived=False)

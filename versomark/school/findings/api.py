@@ -85,7 +85,7 @@ def overview_of_tests(request: HttpRequest) -> OverviewPage:
     return _overviews(overviews.of_tests(teacher_of(request)))
 
 
-def _overviews(made: overviews.Overviews) -> OverviewPage:
+def _overviews(page: overviews.Overviews) -> OverviewPage:
     def named(sitting: Sitting) -> SittingNamed:
         return SittingNamed(
             id=sitting.pk,
@@ -108,9 +108,9 @@ def _overviews(made: overviews.Overviews) -> OverviewPage:
                 absent=line.absent,
                 means=[SittingMean(sitting=named(entry.sitting), mean=entry.mean) for entry in line.means],
             )
-            for number, line in made.by.items()
+            for number, line in page.by.items()
         ],
-        still_to_make=made.still_to_make,
+        still_to_make=page.still_to_make,
     )
 
 

@@ -54,10 +54,10 @@ def sittings_with_answers(teacher: Teacher, typed: str, count: int) -> tuple[lis
         )
     shown = list(sittings[:count])
     aside = dismissed_in(shown)
-    kept = kept_totals(shown, most_new=MADE_AT_ONCE)
+    totals = kept_totals(shown, most_new=MADE_AT_ONCE)
     return [
-        _in_short(sitting, cached, aside[sitting.pk], sitting.pk in kept.left)
-        for sitting, cached in zip(shown, kept.totals, strict=True)
+        _in_short(sitting, cached, aside[sitting.pk], sitting.pk in totals.left)
+        for sitting, cached in zip(shown, totals.totals, strict=True)
     ], sittings.count()
 
 

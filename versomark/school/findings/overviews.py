@@ -76,12 +76,12 @@ def _overviews(teacher: Teacher, key: Callable[[Sitting], int], trend: int) -> O
     latest = {number: sittings[:trend] for number, sittings in past.items()}
     # The newest of each first, so that these are made when not all can be.
     wanted = [row[at] for at in range(trend) for row in latest.values() if at < len(row)]
-    kept = kept_totals(wanted, most_new=MADE_AT_ONCE)
-    totals = dict(zip((sitting.pk for sitting in wanted), kept.totals, strict=True))
+    so_far = kept_totals(wanted, most_new=MADE_AT_ONCE)
+    totals = dict(zip((sitting.pk for sitting in wanted), so_far.totals, strict=True))
     absent = _absent_in(row[0] for row in latest.values())
     for number, sittings in latest.items():
         _fill(overviews[number], sittings, totals, absent)
-    return Overviews(overviews, len(kept.left))
+    return Overviews(overviews, len(so_far.left))
 
 
 def _fill(
@@ -97,8 +97,8 @@ def _fill(
         overview.mean, overview.spread = spread_of(newest)
         overview.waiting = newest.waiting
     for sitting in reversed(sittings):
-        kept = totals[sitting.pk]
-        mean = spread_of(kept)[0] if kept else None
+        of_sitting = totals[sitting.pk]
+        mean = spread_of(of_sitting)[0] if of_sitting else None
         if mean is not None:
             overview.means.append(MeanThen(sitting, mean))
 

@@ -127,23 +127,23 @@ def kept_totals(sittings: Sequence[Sitting], most_new: int | None = None) -> Kep
     rows = CachedAnalysis.objects.filter(pk__in=[entry.fingerprint for entry in now.values()])
     cached = dict(rows.values_list("pk", "totals"))
     totals: list[CachedTotals | None] = []
-    made, left = 0, set[int]()
+    analysed, left = 0, set[int]()
     for sitting in sittings:
         position = now.get(sitting.pk)
         of_sitting = cached.get(position.fingerprint) if position else None
-        if position and of_sitting is None and most_new is not None and made >= most_new:
+        if position and of_sitting is None and most_new is not None and analysed >= most_new:
             left.add(sitting.pk)
         elif position and of_sitting is None:
-            made += 1
+            analysed += 1
             analysed_now = _analysed_now(sitting, position)
             of_sitting = analysed_now.totals if analysed_now else None
         totals.append(_as_totals(of_sitting) if of_sitting else None)
     return KeptTotals(totals, frozenset(left))
 
 
-def _as_totals(kept: Mapping[str, Any]) -> CachedTotals:
-    by_seat = {int(seat): total for seat, total in kept["totals"].items()}
-    return CachedTotals(kept["of"], kept["waiting"], by_seat, kept["flags"])
+def _as_totals(stored: Mapping[str, Any]) -> CachedTotals:
+    by_seat = {int(seat): total for seat, total in stored["totals"].items()}
+    return CachedTotals(stored["of"], stored["waiting"], by_seat, stored["flags"])
 
 
 def ideas_of_several(sittings: Sequence[Sitting]) -> list[list[dict[str, Any]]]:

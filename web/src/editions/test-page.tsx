@@ -157,7 +157,18 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
     onSuccess: () => {
       client.invalidateQueries();
       navigate("/tests");
-      say(kept.editions.length > 0 ? t`The test is put away. Its results stay.` : t`The test is gone.`);
+      say(t`The test is gone.`);
+    },
+  });
+  const putAway = useMutation({
+    mutationFn: () => read(api.POST("/api/v1/tests/{test_id}/put-away", { params: path })),
+    onSuccess: () => {
+      client.invalidateQueries();
+      navigate("/tests");
+      say(t`The test is put away. Its results stay.`, async () => {
+        await read(api.POST("/api/v1/tests/{test_id}/restore", { params: path }));
+        void changed(client, "tests");
+      });
     },
   });
   const add = (item: Item, at?: number) => {
@@ -244,7 +255,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
                 },
                 {
                   name: latest ? t`Put away` : t`Delete…`,
-                  onChoose: () => (latest ? remove.mutate() : setShowing("delete")),
+                  onChoose: () => (latest ? putAway.mutate() : setShowing("delete")),
                 },
               ]}
             />

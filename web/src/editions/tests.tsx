@@ -54,7 +54,7 @@ export function Tests() {
   const put = async (ids: readonly number[], putAway: boolean) => {
     const one = (test_id: number) =>
       putAway
-        ? read(api.DELETE("/api/v1/tests/{test_id}", { params: { path: { test_id } } }))
+        ? read(api.POST("/api/v1/tests/{test_id}/put-away", { params: { path: { test_id } } }))
         : read(api.POST("/api/v1/tests/{test_id}/restore", { params: { path: { test_id } } }));
     await Promise.all(ids.map(one));
     await changed(client, "tests");
