@@ -49,6 +49,7 @@ def test_an_old_node_is_named_with_what_is_needed(tmp_path: Path) -> None:
     [
         (["dance"], "there is no command dance"),
         (["serve", "--colour", "red"], "unknown option --colour"),
+        (["serve", "--large"], "--large goes with ./verso demo"),
         (["serve", "--port", "many"], "--port needs a number from 1 to 65535"),
         (["serve", "--port", "70000"], "--port needs a number from 1 to 65535"),
     ],

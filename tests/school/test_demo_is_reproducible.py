@@ -8,7 +8,7 @@ from django.core.management import call_command
 
 from versomark.core.items import read_content
 from versomark.core.items.registry import drawn
-from versomark.demo import every_kind, loading
+from versomark.demo import every_kind, large, loading
 from versomark.school.accounts.models import School, Teacher
 from versomark.school.bank.models import Item, Skill
 from versomark.school.classes.models import Enrolment, SchoolClass, Student
@@ -61,7 +61,7 @@ def flags() -> list[tuple[str, float]]:
     return found
 
 
-def test_two_loads_give_the_same_answers_and_the_same_findings() -> None:
+def test_two_loads_give_the_same_answers_and_the_same_findings(monkeypatch: pytest.MonkeyPatch) -> None:
     loading.load()
     first, said = answers(), flags()
     assert len(first) > 1000
@@ -70,6 +70,27 @@ def test_two_loads_give_the_same_answers_and_the_same_findings() -> None:
     call_command("load_demo")
     assert answers() == first
     assert flags() == said
+    grown_to_a_whole_school(monkeypatch)
+
+
+def grown_to_a_whole_school(monkeypatch: pytest.MonkeyPatch) -> None:
+    """In small: teachers have classes of the forms' students, and what was put in in bulk is read like any other."""
+    sizes = {"TEACHERS": 5, "FORMS": 2, "IN_A_FORM": 6, "CLASSES_EACH": 2, "SITTINGS_EACH": 1, "OF_BRANDT": 3}
+    for name, size in sizes.items():
+        monkeypatch.setattr(large, name, size)
+    before, students = set(Sitting.objects.values_list("pk", flat=True)), Student.objects.count()
+    teacher = Teacher.objects.get(username="brandt")
+    loading.grow(teacher)
+    loading.grow(teacher)  # a second time changes nothing
+    assert Teacher.objects.count() == 5
+    assert Student.objects.count() == students + 2 * 6, "several subjects, the same students"
+    sittings = Sitting.objects.exclude(pk__in=before)
+    assert sittings.filter(owner=teacher).count() == 3
+    assert sittings.count() == 3 + 3 * 2
+    for sitting in sittings:
+        findings = findings_of(sitting)
+        assert findings is not None
+        assert findings.body["test"]["students"] == 6 - 1, "one was away"
 
 
 def test_whatever_numbers_are_drawn_who_knows_the_answer_is_right() -> None:

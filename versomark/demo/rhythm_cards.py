@@ -15,6 +15,8 @@ from versomark.school.one_to_one.public import CardNote
 from versomark.school.records.public import place_sitting
 from versomark.school.responses import public as responses
 
+from .sat import frozen_before
+
 TITLE = "Rhythm cards"
 CARDS = (
     ("Two crotchets", "♩ ♩", -2.0),
@@ -53,6 +55,7 @@ def load(teacher: Teacher, school_class: SchoolClass, rng: np.random.Generator) 
                 cells.append(responses.Mark(seat.pk, column.ref, float(known)))
         responses.keep_marks(sitting, cells, {})
         if days == BASELINE_DAYS:
+            frozen_before(edition, when - timedelta(days=1))
             delivery.close_sitting(sitting)
             Sitting.objects.filter(pk=sitting.pk).update(made_at=when, closed_at=when + timedelta(minutes=40))
             place_sitting(sitting, None, True, baseline=True)

@@ -96,10 +96,15 @@ def response_to(kind: str, option: str) -> dict[str, object]:
     return {"kind": kind, "value": option == "true"} if kind == "true_false" else {"kind": kind, "option": option}
 
 
+def frozen_before(edition: Edition, when: datetime) -> None:
+    """No test is frozen after it was sat."""
+    Edition.objects.filter(pk=edition.pk, frozen_at__gt=when).update(frozen_at=when)
+
+
 def move_to_the_past(sitting: Sitting, when: datetime) -> None:
     """The services stamp what happens with the clock; the demo's past happened some weeks ago."""
     end = when + LASTS
     day_before = when - timedelta(days=1)
-    Edition.objects.filter(pk=sitting.edition_id, frozen_at__gt=day_before).update(frozen_at=day_before)
+    frozen_before(sitting.edition, day_before)
     Sitting.objects.filter(pk=sitting.pk).update(made_at=day_before, opened_at=when, closed_at=end)
     sitting.seats.filter(state=SeatState.HANDED_IN).update(started_at=when, handed_in_at=end, last_seen=end)
