@@ -34,14 +34,14 @@ export function RecordGrid({ record, shown, typing, onSet }: Props) {
             <Head>{t`Average`}</Head>
             {record.terms.map((term) => (
               <Head key={term.id}>
-                <span className="block max-w-24 leading-tight wrap-anywhere">{term.name}</span>
-                <span className="block font-normal text-graphite">{t`to ${dayOf(term.ends)}`}</span>
+                <span className="block max-w-24 leading-tight wrap-break-word">{term.name}</span>
+                <span className="block font-normal whitespace-nowrap text-graphite">{t`to ${dayOf(term.ends)}`}</span>
               </Head>
             ))}
             {record.sittings.map((sitting) => (
               <Head key={sitting.id}>
                 <Link to={`/results/${sitting.id}`} title={sitting.name} className="block w-24 hover:underline">
-                  <span className="line-clamp-3 leading-tight wrap-anywhere">{sitting.title}</span>
+                  <span className="line-clamp-3 leading-tight wrap-break-word">{sitting.title}</span>
                   <span className="block font-normal text-graphite">
                     {dayOf(sitting.held_on)}
                     {sitting.baseline ? t`, baseline` : sitting.counts ? "" : t`, counts not`}
