@@ -41,8 +41,8 @@ export function Classes() {
   });
   const put = async (ids: readonly number[], archived: boolean) => {
     const path = (class_id: number) => ({ path: { class_id }, query: { archived } });
-    await Promise.all(ids.map((id) => read(api.POST("/api/v1/classes/{class_id}/archive", { params: path(id) }))));
-    await changed(client, "classes");
+    const one = (id: number) => read(api.POST("/api/v1/classes/{class_id}/archive", { params: path(id) }));
+    await Promise.all(ids.map(one)).finally(() => changed(client, "classes"));
   };
   const putSeveral = useMutation({
     mutationFn: () => put(several.ticked, !away),

@@ -110,8 +110,7 @@ function SeveralSittings({ several, held }: { several: Ticks; held: Sitting[] })
   const step = async (some: Sitting[], to: "open" | "close") => {
     const go = ({ id }: Sitting) =>
       read(api.POST("/api/v1/sittings/{sitting_id}/steps/{step}", { params: { path: { sitting_id: id, step: to } } }));
-    await Promise.all(some.map(go));
-    await changed(client, "sitting");
+    await Promise.all(some.map(go)).finally(() => changed(client, "sitting"));
   };
   const close = useMutation({
     mutationFn: () => step(running, "close"),
