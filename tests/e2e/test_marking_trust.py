@@ -288,7 +288,11 @@ def test_points_of_any_size_go_where_they_are_typed_and_the_answer_stays_in_view
     page.keyboard.press("Escape")
     page.locator("h1").click()
     page.keyboard.press("l")
-    expect(page.get_by_role("dialog").get_by_role("button")).to_have_count(students)
+    everybody = page.get_by_role("dialog").get_by_role("button")
+    expect(everybody).to_have_count(students)
     if students == 90:
         axe_finds_nothing(page)
+    # The line goes along to whoever is chosen, into the part of it that was not drawn yet.
+    everybody.last.click()
+    expect(page.get_by_role("navigation", name="Answers").get_by_role("button").last).to_be_in_viewport(ratio=0.9)
     page.context.close()

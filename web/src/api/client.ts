@@ -1,5 +1,6 @@
 import { t } from "@lingui/core/macro";
 import createClient, { type Middleware } from "openapi-fetch";
+import { painted } from "./painted";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -31,7 +32,12 @@ export const withCsrf: Middleware = {
   },
 };
 
-export const api = createClient<paths>();
+export const api = createClient<paths>({
+  fetch: async (request) => {
+    await painted();
+    return fetch(request);
+  },
+});
 api.use(withCsrf);
 
 /** The header under which a change that arrives twice is carried out once. */

@@ -18,6 +18,10 @@ type Props = {
   onGo: (number: number) => void;
 };
 
+const GROUP = 20;
+const inGroups = (entries: Entry[]) =>
+  Array.from({ length: Math.ceil(entries.length / GROUP) }, (_, at) => entries.slice(at * GROUP, (at + 1) * GROUP));
+
 const SAYS: Record<Entry["state"], string> = { nothing: "—", waiting: "·", draft: "…", kept: "" };
 
 /**
@@ -25,15 +29,17 @@ const SAYS: Record<Entry["state"], string> = { nothing: "—", waiting: "·", dr
  * has earned. It moves along with the marker; all of them at once are a key away.
  */
 export function Strip({ entries, at, names, watched = false, colleagues, onGo }: Props) {
-  const line = useRef<HTMLDivElement>(null);
+  const answers = useRef<HTMLDivElement>(null);
   const [all, setAll] = useState(false);
   useKeys({ l: () => setAll(true) });
   // biome-ignore lint/correctness/useExhaustiveDependencies: the line follows the marker, and nothing else moves it
   useEffect(() => {
-    const box = line.current;
+    const box = answers.current;
     const here = box?.querySelector<HTMLElement>("[aria-current]");
     if (!box || !here) return;
-    box.scrollLeft = here.offsetLeft - box.offsetLeft - (box.clientWidth - here.offsetWidth) / 2;
+    // What was out of sight has its place once it is asked for.
+    const [line, place] = [box.getBoundingClientRect(), here.getBoundingClientRect()];
+    box.scrollLeft += place.left + place.width / 2 - line.left - line.width / 2;
     if (box.contains(document.activeElement)) here.focus({ preventScroll: true });
   }, [at, entries.length]);
   const latest = useRef(onGo);
@@ -61,10 +67,18 @@ export function Strip({ entries, at, names, watched = false, colleagues, onGo }:
     />
   );
   return (
-    <div className="flex items-center gap-3 border-t border-hairline bg-page px-5 py-2" data-screen-only>
+    <div className="flex items-center gap-3 border-t border-hairline bg-page px-5 pt-2 pb-1" data-screen-only>
       <nav aria-label={t`Answers`} className="min-w-0 flex-1">
-        <div ref={line} className="relative flex gap-1.5 overflow-x-auto px-1 pt-2">
-          {entries.map((entry) => answer(entry, entry.number === at, false))}
+        <div ref={answers} className="relative flex overflow-x-auto px-1">
+          {inGroups(entries).map((group) => (
+            <div
+              key={group[0]?.number}
+              // What is out of sight is neither laid out nor painted with every key.
+              className="flex shrink-0 gap-1.5 px-0.75 pt-2 pb-1 [contain-intrinsic-size:auto_57rem_auto_3.5rem] [content-visibility:auto]"
+            >
+              {group.map((entry) => answer(entry, entry.number === at, false))}
+            </div>
+          ))}
         </div>
       </nav>
       <Button keyHint="L" onClick={() => setAll(true)}>
