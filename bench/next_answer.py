@@ -10,8 +10,8 @@ if TYPE_CHECKING:
     from playwright.sync_api import Page
 
 STUDENTS, TIMES = 400, 20
-# What the browser itself says of a key, by the W3C's Event Timing: from the key to the presentation of the next picture,
-# in steps of 8 ms. It says nothing of what took less than 16.
+# What the browser itself says of a key, by the W3C's Event Timing: from the key to the presentation of the next
+# picture, in steps of 8 ms. It says nothing of what took less than 16.
 LISTEN = """
 () => {
   window.lengths = []

@@ -58,6 +58,17 @@ def test_a_class_and_a_test_say_how_the_last_sitting_went_and_what_comes(school:
     assert [entry["mean"] for entry in means] == [0.5, 0.75], "one who stayed away is not in it"
 
 
+def test_each_sitting_that_is_over_says_how_it_went(school: Staffroom, staffroom: Any) -> None:
+    went = sat(school.sitting(students=3), [2, 1, 1])
+    sat(school.sitting(students=2), [])  # nobody came, and there is nothing to say
+    school.open_sitting()
+    page = school.client.get("/api/v1/overviews/sittings").json()
+    assert [(line["sitting"], line["mean"], sum(line["spread"])) for line in page["lines"]] == [
+        (went.pk, pytest.approx(4 / 6), 3),
+    ]
+    assert staffroom("another").client.get("/api/v1/overviews/sittings").json()["lines"] == []
+
+
 def test_what_nobody_sat_has_no_figure_and_what_is_not_ones_own_is_not_there(school: Staffroom, staffroom: Any) -> None:
     empty = sat(school.sitting(students=2), [])
     (line,) = lines(school, "classes").values()
@@ -66,6 +77,13 @@ def test_what_nobody_sat_has_no_figure_and_what_is_not_ones_own_is_not_there(sch
     colleague = Teacher.objects.create_teacher(school.teacher.school, "C", "league", "correct-horse-9")
     share_class(empty.school_class, colleague.pk, may_mark=False, may_run=False)
     assert list(overviews.of_classes(colleague).by) == [empty.school_class_id]
+    # Marking is linked to for whoever may mark.
+    assert [overviews.of_classes(one).by[empty.school_class_id].may_mark for one in (school.teacher, colleague)] == [
+        True,
+        False,
+    ]
+    share_class(empty.school_class, colleague.pk, may_mark=True, may_run=False)
+    assert overviews.of_classes(colleague).by[empty.school_class_id].may_mark
 
 
 def test_a_long_list_makes_a_few_figures_while_somebody_waits_and_asks_no_more_for_more_classes(

@@ -12,6 +12,7 @@ from .edition import (
     TeachingPage,
     student_paper,
 )
+from .equivalent import Alternatives, QuestionTraits, alternatives
 from .external import ExternalAssessment, ExternalGroup, description_problems, edition_described, is_described
 from .forecast import QuestionHistory
 from .forms import in_own_order
@@ -32,6 +33,7 @@ from .prediction import USUAL_CLASS, USUAL_CUT, Foretold, PlanLine, PredictedSta
 __all__ = [
     "USUAL_CLASS",
     "USUAL_CUT",
+    "Alternatives",
     "BankItem",
     "Check",
     "DraftSection",
@@ -53,10 +55,12 @@ __all__ = [
     "Pool",
     "PredictedStatistics",
     "QuestionHistory",
+    "QuestionTraits",
     "Section",
     "Stimulus",
     "StudentPaper",
     "TeachingPage",
+    "alternatives",
     "assemble",
     "changes_between",
     "checks",

@@ -23,6 +23,7 @@ from .planning import Plan, as_calendar, name_of, plan_ahead, time_of
 from .queries import (
     is_marks_only,
     many_sittings_of,
+    markable,
     seat_counts,
     seat_now,
     seats_with_progress,
@@ -73,6 +74,7 @@ __all__ = [
     "left",
     "many_sittings_of",
     "mark_absence",
+    "markable",
     "may_answer",
     "may_work",
     "missing",

@@ -1,5 +1,6 @@
 """Reading sittings and seats."""
 
+from collections.abc import Iterable
 from typing import NamedTuple
 
 from django.db.models import Count, Q, QuerySet
@@ -59,6 +60,12 @@ def many_sittings_of(teacher: Teacher) -> QuerySet[Sitting]:
     """The same, for a page that shows all of them: sittings of one edition share it, so that its content is read once,
     and is no part of what the counts are grouped by."""
     return sittings_of(teacher).select_related(None).select_related("school_class").prefetch_related("edition__test")
+
+
+def markable(teacher: Teacher, sittings: Iterable[int]) -> set[int]:
+    """Those among some sittings that the teacher may mark, rather than only look at."""
+    own = Sitting.objects.filter(Q(owner=teacher) | may(teacher, "mark", "school_class__"), pk__in=list(sittings))
+    return set(own.values_list("pk", flat=True))
 
 
 # Nearly every request of a teacher asks this. Counting seats with it would group by all there is in an edition.

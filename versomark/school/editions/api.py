@@ -15,20 +15,25 @@ from versomark.school.bank.schemas import SentFile, Unsent, item_line, sent_file
 from versomark.school.errors import NotFound
 from versomark.school.http import Done, teacher_of
 
-from . import external, printing, services, shelf
+from . import equivalent, external, printing, services, shelf
 from .models import Edition as EditionRow
 from .models import Test
 from .schemas import (
+    BothForetold,
     DescribedChange,
     EditionLine,
+    EquivalentPage,
+    EquivalentQuestion,
     ForetoldOf,
     ForetoldPage,
     ItemsToPut,
+    NewEquivalent,
     NewTest,
     Pasted,
     PastedLines,
     ShelfLine,
     ShelfPlace,
+    Swaps,
     TestChange,
     TestLine,
     TestPage,
@@ -165,6 +170,40 @@ def foretold(request: HttpRequest, test_id: int, of: Query[ForetoldOf]) -> Foret
             for entry in services.unsettled(test)
         ],
     )
+
+
+@router.get("/tests/{int:test_id}/equivalent", response=EquivalentPage)
+def equivalent_page(request: HttpRequest, test_id: int) -> EquivalentPage:
+    """For each question the closest other ones of the bank: skill first, then difficulty, kind and marks."""
+    test = services.test_of(teacher_of(request), test_id)
+    return EquivalentPage(
+        id=test.pk,
+        title=test.title,
+        questions=[
+            EquivalentQuestion(
+                number=line.number,
+                section=line.section,
+                item=item_line(line.item),
+                suggested=line.suggested,
+                why_kept=line.why_kept,
+                others=[item_line(other) for other in line.others],
+            )
+            for line in equivalent.alternatives_of(test)
+        ],
+    )
+
+
+@router.post("/tests/{int:test_id}/equivalent/foretold", response=BothForetold)
+def both_foretold(request: HttpRequest, test_id: int, body: Swaps) -> BothForetold:
+    """What this test and the other one are likely to do, side by side; nothing is kept."""
+    this, other = equivalent.both_foretold(services.test_of(teacher_of(request), test_id), body.swaps)
+    return BothForetold(this=this, other=other)
+
+
+@router.post("/tests/{int:test_id}/equivalent", response=TestPage)
+def make_equivalent(request: HttpRequest, test_id: int, body: NewEquivalent) -> TestPage:
+    test = services.test_of(teacher_of(request), test_id)
+    return _page(equivalent.make_equivalent(test, body.title, body.swaps))
 
 
 @router.post("/tests/{int:test_id}/freeze", response=EditionLine)

@@ -16,6 +16,8 @@ from versomark.core.editions import (
 from versomark.core.text import RichText
 from versomark.school.bank.schemas import ItemLine, StandingLine
 
+from .equivalent import WhyKept
+
 
 class EditionLine(Schema):
     id: int
@@ -77,6 +79,37 @@ class UnsettledLine(Schema):
 class ForetoldPage(Schema):
     predicted: PredictedStatistics
     unsettled: list[UnsettledLine]
+
+
+class EquivalentQuestion(Schema):
+    """A question of a test, and those that could stand in its place, the one suggested first."""
+
+    number: int
+    section: str
+    item: ItemLine
+    suggested: UUID | None
+    why_kept: WhyKept
+    others: list[ItemLine]
+
+
+class EquivalentPage(Schema):
+    id: int
+    title: str
+    questions: list[EquivalentQuestion]
+
+
+class Swaps(Schema):
+    swaps: dict[UUID, UUID]
+    """Question of the test -> the one in its place."""
+
+
+class NewEquivalent(Swaps):
+    title: str = Field("", max_length=200)
+
+
+class BothForetold(Schema):
+    this: PredictedStatistics
+    other: PredictedStatistics
 
 
 class NewTest(Schema):

@@ -1,6 +1,6 @@
 """Tests: questions put in order, tried as students see them, and frozen as an edition."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from secrets import randbelow
 from statistics import median
 from typing import NamedTuple
@@ -140,7 +140,19 @@ def checks(test: Test) -> list[core.Check]:
 
 def foretold(test: Test, students: int | None = None, cut: float = core.USUAL_CUT) -> core.PredictedStatistics:
     """students: how many will sit it; where it is not said, as many as the teacher's classes have in the middle."""
-    return core.foretell(test.read(), _bank(test), students or _usual_class(test.owner), cut)
+    return foretold_of(test.owner, test.read(), items_in(test), students, cut)
+
+
+def foretold_of(
+    owner: Teacher,
+    layout: core.Layout,
+    items: Mapping[str, Item],
+    students: int | None = None,
+    cut: float = core.USUAL_CUT,
+) -> core.PredictedStatistics:
+    """As `foretold`, of a layout that need not be kept."""
+    of_bank = {ref: _bank_item(item) for ref, item in items.items()}
+    return core.foretell(layout, of_bank, students or _usual_class(owner), cut)
 
 
 def _usual_class(teacher: Teacher) -> int:

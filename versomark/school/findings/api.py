@@ -30,6 +30,8 @@ from .schemas import (
     OverviewLine,
     OverviewPage,
     SittingFindings,
+    SittingGlanceLine,
+    SittingGlancePage,
     SittingMean,
     SittingNamed,
 )
@@ -75,6 +77,18 @@ def all_findings(request: HttpRequest, typed: str = "", count: int = PAGE) -> Al
     )
 
 
+@router.get("/overviews/sittings", response=SittingGlancePage)
+def overview_of_sittings(request: HttpRequest) -> SittingGlancePage:
+    page = overviews.of_sittings(teacher_of(request))
+    return SittingGlancePage(
+        lines=[
+            SittingGlanceLine(sitting=line.sitting.pk, mean=line.mean, spread=line.spread, waiting=line.waiting)
+            for line in page.lines
+        ],
+        still_to_make=page.still_to_make,
+    )
+
+
 @router.get("/overviews/classes", response=OverviewPage)
 def overview_of_classes(request: HttpRequest) -> OverviewPage:
     return _overviews(overviews.of_classes(teacher_of(request)))
@@ -105,6 +119,7 @@ def _overviews(page: overviews.Overviews) -> OverviewPage:
                 mean=line.mean,
                 spread=line.spread,
                 waiting=line.waiting,
+                may_mark=line.may_mark,
                 absent=line.absent,
                 means=[SittingMean(sitting=named(entry.sitting), mean=entry.mean) for entry in line.means],
             )

@@ -7,7 +7,7 @@ from typing import NamedTuple
 from django.db.models import Count, Q
 
 from versomark.school.accounts.public import Teacher
-from versomark.school.delivery.public import AFTER, BEFORE, RUNNING, SeatState, Sitting, many_sittings_of
+from versomark.school.delivery.public import AFTER, BEFORE, RUNNING, SeatState, Sitting, many_sittings_of, markable
 
 from .every_sitting import MADE_AT_ONCE, spread_of
 from .services import CachedTotals, kept_totals
@@ -37,6 +37,8 @@ class Overview:
     """Of the last sitting, students by the tenth of the marks that they have."""
     waiting: int = 0
     """Answers of the last sitting that wait for a mark."""
+    may_mark: bool = False
+    """Whether the reader may mark the last sitting, or only look at it."""
     absent: int = 0
     """Students who were not at the last sitting."""
     means: list[MeanThen] = field(default_factory=list)
@@ -47,6 +49,33 @@ class Overviews(NamedTuple):
     by: dict[int, Overview]
     still_to_make: int
     """Sittings whose figures are not made yet; reading again makes more of them."""
+
+
+class SittingGlance(NamedTuple):
+    """How one sitting that is over went."""
+
+    sitting: Sitting
+    mean: float | None
+    spread: list[int]
+    waiting: int
+
+
+class SittingGlances(NamedTuple):
+    lines: list[SittingGlance]
+    still_to_make: int
+
+
+def of_sittings(teacher: Teacher) -> SittingGlances:
+    """Of every sitting that is over and whose figures are made, the latest first."""
+    past = [sitting for sitting in many_sittings_of(teacher) if sitting.state in AFTER]
+    past.sort(key=lambda sitting: (sitting.opened_at or sitting.made_at, sitting.pk), reverse=True)
+    so_far = kept_totals(past, most_new=MADE_AT_ONCE)
+    lines = [
+        SittingGlance(sitting, *spread_of(cached), cached.waiting)
+        for sitting, cached in zip(past, so_far.totals, strict=True)
+        if cached is not None
+    ]
+    return SittingGlances(lines, len(so_far.left))
 
 
 def of_classes(teacher: Teacher) -> Overviews:
@@ -78,9 +107,11 @@ def _overviews(teacher: Teacher, key: Callable[[Sitting], int], trend: int) -> O
     wanted = [row[at] for at in range(trend) for row in latest.values() if at < len(row)]
     so_far = kept_totals(wanted, most_new=MADE_AT_ONCE)
     totals = dict(zip((sitting.pk for sitting in wanted), so_far.totals, strict=True))
-    absent = _absent_in(row[0] for row in latest.values())
+    last = [sittings[0].pk for sittings in latest.values()]
+    absent, to_mark = _absent_in(last), markable(teacher, last)
     for number, sittings in latest.items():
         _fill(overviews[number], sittings, totals, absent)
+        overviews[number].may_mark = sittings[0].pk in to_mark
     return Overviews(overviews, len(so_far.left))
 
 
@@ -103,8 +134,8 @@ def _fill(
             overview.means.append(MeanThen(sitting, mean))
 
 
-def _absent_in(sittings: Iterable[Sitting]) -> dict[int, int]:
-    counted = Sitting.objects.filter(pk__in=[sitting.pk for sitting in sittings]).annotate(
+def _absent_in(sittings: Iterable[int]) -> dict[int, int]:
+    counted = Sitting.objects.filter(pk__in=list(sittings)).annotate(
         away=Count("seats", filter=Q(seats__state=SeatState.ABSENT))
     )
     return dict(counted.values_list("pk", "away"))

@@ -177,9 +177,26 @@ class OverviewLine(Schema):
     spread: list[int]
     """Of the last sitting, students by the share of the marks that they have, in tenths of it."""
     waiting: int
+    may_mark: bool
+    """Whether the reader may mark what waits, or only look."""
     absent: int
     means: list[SittingMean]
     """Of the latest sittings, oldest first."""
+
+
+class SittingGlanceLine(Schema):
+    """How one sitting that is over went: its mean as a share of all marks, and students by tenths of them."""
+
+    sitting: int
+    mean: float | None
+    spread: list[int]
+    waiting: int
+
+
+class SittingGlancePage(Schema):
+    lines: list[SittingGlanceLine]
+    still_to_make: int
+    """Sittings whose figures come as the page is read again."""
 
 
 class OverviewPage(Schema):

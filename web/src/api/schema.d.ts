@@ -1651,6 +1651,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/tests/{test_id}/equivalent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Equivalent Page
+         * @description For each question the closest other ones of the bank: skill first, then difficulty, kind and marks.
+         */
+        get: operations["versomark_school_editions_api_equivalent_page"];
+        put?: never;
+        /** Make Equivalent */
+        post: operations["versomark_school_editions_api_make_equivalent"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tests/{test_id}/equivalent/foretold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Both Foretold
+         * @description What this test and the other one are likely to do, side by side; nothing is kept.
+         */
+        post: operations["versomark_school_editions_api_both_foretold"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/tests/{test_id}/freeze": {
         parameters: {
             query?: never;
@@ -5266,6 +5307,23 @@ export interface paths {
          * @description The sittings with answers, the latest first; `count` of them at most.
          */
         get: operations["versomark_school_findings_api_all_findings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/overviews/sittings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Overview Of Sittings */
+        get: operations["versomark_school_findings_api_overview_of_sittings"];
         put?: never;
         post?: never;
         delete?: never;
@@ -8991,6 +9049,59 @@ export interface components {
             ref: string;
             /** Standing */
             standing: components["schemas"]["StandingLine"][];
+        };
+        /** EquivalentPage */
+        EquivalentPage: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Questions */
+            questions: components["schemas"]["EquivalentQuestion"][];
+        };
+        /**
+         * EquivalentQuestion
+         * @description A question of a test, and those that could stand in its place, the one suggested first.
+         */
+        EquivalentQuestion: {
+            /** Number */
+            number: number;
+            /** Section */
+            section: string;
+            item: components["schemas"]["ItemLine"];
+            /** Suggested */
+            suggested: string | null;
+            /**
+             * Why Kept
+             * @enum {string}
+             */
+            why_kept: "" | "varies" | "no skill" | "no other";
+            /** Others */
+            others: components["schemas"]["ItemLine"][];
+        };
+        /** NewEquivalent */
+        NewEquivalent: {
+            /** Swaps */
+            swaps: {
+                [key: string]: string;
+            };
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+        };
+        /** BothForetold */
+        BothForetold: {
+            this: components["schemas"]["PredictedStatistics"];
+            other: components["schemas"]["PredictedStatistics"];
+        };
+        /** Swaps */
+        Swaps: {
+            /** Swaps */
+            swaps: {
+                [key: string]: string;
+            };
         };
         /** ShelfPlace */
         ShelfPlace: {
@@ -14617,6 +14728,27 @@ export interface components {
             still_to_make: boolean;
         };
         /**
+         * SittingGlanceLine
+         * @description How one sitting that is over went: its mean as a share of all marks, and students by tenths of them.
+         */
+        SittingGlanceLine: {
+            /** Sitting */
+            sitting: number;
+            /** Mean */
+            mean: number | null;
+            /** Spread */
+            spread: number[];
+            /** Waiting */
+            waiting: number;
+        };
+        /** SittingGlancePage */
+        SittingGlancePage: {
+            /** Lines */
+            lines: components["schemas"]["SittingGlanceLine"][];
+            /** Still To Make */
+            still_to_make: number;
+        };
+        /**
          * OverviewLine
          * @description What one wants to know of a class or a test before opening it.
          */
@@ -14635,6 +14767,8 @@ export interface components {
             spread: number[];
             /** Waiting */
             waiting: number;
+            /** May Mark */
+            may_mark: boolean;
             /** Absent */
             absent: number;
             /** Means */
@@ -19915,6 +20049,107 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ForetoldPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_editions_api_equivalent_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EquivalentPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_editions_api_make_equivalent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEquivalent"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_editions_api_both_foretold: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Swaps"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BothForetold"];
                 };
             };
             /** @description Refused, with the reason. */
@@ -27281,6 +27516,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AllFindings"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_findings_api_overview_of_sittings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SittingGlancePage"];
                 };
             };
             /** @description Refused, with the reason. */

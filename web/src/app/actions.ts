@@ -33,7 +33,13 @@ export function actionsHere({ sitting, class: ofClass, test }: InHand): Action[]
             to: `/tests/${test}`,
             name: t`This test`,
             says: t`its paper, its plan, what is to be mended; freeze it and give it`,
-            also: t`quiz exam print booklet key guide equivalent download`,
+            also: t`quiz exam print booklet key guide download`,
+          },
+          {
+            to: `/tests/${test}/equivalent`,
+            name: t`An equivalent test`,
+            says: t`question by question the closest other one of the bank`,
+            also: t`parallel form version second paper retake resit same difficulty`,
           },
         ]
       : []),

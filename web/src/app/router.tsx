@@ -31,6 +31,10 @@ export const router = createBrowserRouter([
         path: "tests/:testId",
         lazy: async () => ({ Component: (await import("../editions/test-page")).TestPage }),
       },
+      {
+        path: "tests/:testId/equivalent",
+        lazy: async () => ({ Component: (await import("../editions/equivalent-page")).EquivalentPage }),
+      },
       { path: "shelf", lazy: async () => ({ Component: (await import("../editions/shelf")).Shelf }) },
       {
         path: "sittings",

@@ -12,6 +12,7 @@ import { useOwnDepartments, useSharing } from "./shared-questions";
 import { SkillPicker } from "./skill-picker";
 
 const NOBODY = "nobody";
+const NEW = "new";
 
 type Props = { ids: string[]; onClear: () => void; onArchive: () => void };
 
@@ -37,8 +38,12 @@ export function ManyActions({ ids, onClear, onArchive }: Props) {
     },
   });
   const putIn = useMutation({
-    mutationFn: (testId: number) =>
-      read(api.POST("/api/v1/tests/{test_id}/items", { params: { path: { test_id: testId } }, body: { items: ids } })),
+    mutationFn: async (chosen: string) => {
+      const testId = chosen === NEW ? (await read(api.POST("/api/v1/tests", { body: { title: "" } }))).id : +chosen;
+      return read(
+        api.POST("/api/v1/tests/{test_id}/items", { params: { path: { test_id: testId } }, body: { items: ids } }),
+      );
+    },
     onSuccess: (test) => {
       client.invalidateQueries();
       navigate(`/tests/${test.id}`);
@@ -53,14 +58,17 @@ export function ManyActions({ ids, onClear, onArchive }: Props) {
           aria-label={t`Put them in a test`}
           className="w-auto! py-0.5! text-sm"
           value=""
-          onChange={(event) => event.target.value && putIn.mutate(Number(event.target.value))}
+          onChange={(event) => event.target.value && putIn.mutate(event.target.value)}
         >
           <option value="">{t`put them in a test…`}</option>
-          {tests.data?.map((test) => (
-            <option key={test.id} value={test.id}>
-              {test.title || t`Untitled test`}
-            </option>
-          ))}
+          <option value={NEW}>{t`a new test`}</option>
+          {tests.data
+            ?.filter((test) => !test.marks_only)
+            .map((test) => (
+              <option key={test.id} value={test.id}>
+                {test.title || t`Untitled test`}
+              </option>
+            ))}
         </Choice>
         {(departments.data?.length ?? 0) > 0 && (
           <Choice

@@ -6,6 +6,7 @@ import { useNavigate, useParams } from "react-router";
 import { useAddress } from "../api/address";
 import { answered } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
+import { useGlance } from "../ui/at-a-glance";
 import { Button, ButtonLink } from "../ui/button";
 import { DeleteWhole } from "../ui/delete-whole";
 import { Dialog } from "../ui/dialog";
@@ -14,6 +15,7 @@ import { Menu } from "../ui/menu";
 import { Empty, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { useSay } from "../ui/undo";
+import { begun } from "../ui/words";
 import { BringList } from "./bring-list";
 import { Colleagues } from "./colleagues";
 import { Groups } from "./groups";
@@ -159,6 +161,7 @@ function OwnPages({ page }: { page: Schemas["ClassPage"] }) {
 
 /** What one does with a class now and then. */
 function MoreMenu({ page, own }: { page: Schemas["ClassPage"]; own: boolean }) {
+  const last = useGlance("classes").get(page.id)?.last;
   const client = useQueryClient();
   const navigate = useNavigate();
   const say = useSay();
@@ -217,6 +220,15 @@ function MoreMenu({ page, own }: { page: Schemas["ClassPage"]; own: boolean }) {
       <Menu
         trigger={<Button aria-label={t`More to do with this class`}>…</Button>}
         choices={[
+          ...(last
+            ? [
+                {
+                  name: t`Feedback sheets`,
+                  says: t`of ${begun(last.title, 40)}`,
+                  onChoose: () => navigate(`/results/${last.id}/skills`),
+                },
+              ]
+            : []),
           { name: t`The list as CSV`, ...get("csv") },
           { name: t`The list as a workbook`, says: "XLSX", ...get("xlsx") },
           { name: t`The list as OneRoster`, says: "zip", ...get("oneroster") },

@@ -3,15 +3,17 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { AskFirst } from "../ui/ask-first";
+import { useSittingGlance } from "../ui/at-a-glance";
 import { Button, ButtonLink } from "../ui/button";
+import { SmallSpread } from "../ui/charts/small-spread";
 import { inWords } from "../ui/code-words";
 import { Problem } from "../ui/field";
-import { ListTools, MANY, useTyped } from "../ui/list-tools";
+import { ListTools, MANY, SortedBy, useListChoice, useTyped } from "../ui/list-tools";
 import { useNewOne } from "../ui/new-one";
 import { SeveralBar, SeveralButton, Tick, useSeveral } from "../ui/several";
 import { Empty, Line, Page, Region } from "../ui/split-page";
 import { useSay } from "../ui/undo";
-import { momentOf, monthOf, whenOf } from "../ui/words";
+import { byName, momentOf, monthOf, percent, whenOf } from "../ui/words";
 import { closedIn, type Time, timeOfSitting, together } from "./by-time";
 import { NewSitting } from "./new-sitting";
 import { SittingTitle } from "./sitting-title";
@@ -28,23 +30,22 @@ const AHEAD: Record<Exclude<Time, "closed">, string> = {
   later: t`Later, or when you say`,
 };
 const OVER = ["closed", "released"];
+const SORTED = { time: t`By time`, class: t`By class`, test: t`By test`, mean: t`Lowest mean first` };
+type Sorted = keyof typeof SORTED;
+type Glance = ReturnType<typeof useSittingGlance>;
 
 /** Every sitting where its time is; what was typed to find one stays in the address. */
 export function Sittings() {
   const [open, setOpen] = useNewOne();
   const { typed, type, holds } = useTyped();
   const several = useSeveral<number>();
+  const [sorted, setSorted] = useListChoice<Sorted>("sittings", "time", ["time", "class", "test", "mean"]);
+  const glance = useSittingGlance();
   const sittings = useQuery({ queryKey: ["sittings"], queryFn: () => read(api.GET("/api/v1/sittings")) });
   const add = <Button variant="main" keyHint="N" onClick={() => setOpen(true)}>{t`New sitting`}</Button>;
   const all = sittings.data ?? [];
   const held = all.filter((one) => holds(`${one.own_name} ${one.title} ${one.class_name} ${one.code}`));
-  const now = new Date();
-  const byTime = together(held, (one) => timeOfSitting(one, now));
-  const soonest = (some: Sitting[]) =>
-    [...some].sort((one, other) => (one.planned_for ?? "9").localeCompare(other.planned_for ?? "9"));
-  const closed = [...(byTime.get("closed") ?? [])].sort((one, other) =>
-    (other.closed_at ?? "").localeCompare(one.closed_at ?? ""),
-  );
+  const groups = sorted === "time" ? inTime(held) : grouped(held, sorted, glance);
   return (
     <Page
       title={t`Sittings`}
@@ -72,27 +73,60 @@ export function Sittings() {
           typed={typed}
           onType={type}
           count={all.length}
-        />
+        >
+          {all.length > 1 && <SortedBy value={sorted} of={SORTED} onChange={setSorted} />}
+        </ListTools>
         <SeveralSittings several={several} held={held} />
         {all.length > 0 && held.length === 0 && (
           <p className="py-3 text-graphite">{t`No sitting holds these words.`}</p>
         )}
-        {entriesOf(AHEAD).map(([time, name]) => {
-          const some = byTime.get(time);
-          return some && <Sat key={time} name={name} sittings={soonest(some)} several={several} />;
-        })}
-        {[...together(closed, (one) => closedIn(one.closed_at, now)?.getTime() ?? null)].map(([month, some]) => (
-          <Sat
-            key={month}
-            name={month === null ? t`Closed within a week` : t`Closed in ${monthOf(new Date(month))}`}
-            sittings={some}
-            several={several}
-          />
+        {groups.map(({ name, some }) => (
+          <Sat key={name} name={name} sittings={some} several={several} glance={glance} />
         ))}
       </div>
       {open && <NewSitting onClose={() => setOpen(false)} />}
     </Page>
   );
+}
+
+type Group = { name: string; some: Sitting[] };
+const timesOf = (one: Sitting) => one.closed_at ?? one.opened_at ?? one.planned_for ?? "9";
+
+/** What is on or to come, soonest first, and then what is over, by the month in which it was closed. */
+function inTime(held: Sitting[]): Group[] {
+  const now = new Date();
+  const byTime = together(held, (one) => timeOfSitting(one, now));
+  const soonest = (some: Sitting[]) =>
+    some.toSorted((one, other) => (one.planned_for ?? "9").localeCompare(other.planned_for ?? "9"));
+  const closed = (byTime.get("closed") ?? []).toSorted((one, other) =>
+    (other.closed_at ?? "").localeCompare(one.closed_at ?? ""),
+  );
+  return [
+    ...entriesOf(AHEAD).flatMap(([time, name]) => {
+      const some = byTime.get(time);
+      return some ? [{ name, some: soonest(some) }] : [];
+    }),
+    ...[...together(closed, (one) => closedIn(one.closed_at, now)?.getTime() ?? null)].map(([month, some]) => ({
+      name: month === null ? t`Closed within a week` : t`Closed in ${monthOf(new Date(month))}`,
+      some,
+    })),
+  ];
+}
+
+/** By class or test under its name, the latest first; or those that were hardest for their class, all in one. */
+function grouped(held: Sitting[], sorted: Exclude<Sorted, "time">, glance: Glance): Group[] {
+  const latest = held.toSorted((one, other) => timesOf(other).localeCompare(timesOf(one)));
+  if (sorted !== "mean") {
+    const groups = together(latest, (one) => (sorted === "class" ? one.class_name : one.title));
+    return [...groups].map(([name, some]) => ({ name, some })).sort((one, other) => byName(one.name, other.name));
+  }
+  const mean = (one: Sitting) => glance.get(one.id)?.mean ?? null;
+  const known = latest.filter((one) => mean(one) !== null);
+  const rest = latest.filter((one) => mean(one) === null);
+  return [
+    { name: t`Lowest mean first`, some: known.sort((one, other) => (mean(one) ?? 0) - (mean(other) ?? 0)) },
+    { name: t`Without a mean yet`, some: rest },
+  ].filter((group) => group.some.length > 0);
 }
 
 const entriesOf = <K extends string, V>(of: Record<K, V>) => Object.entries(of) as [K, V][];
@@ -150,17 +184,21 @@ function SeveralSittings({ several, held }: { several: Ticks; held: Sitting[] })
   );
 }
 
-function Sat({ name, sittings, several }: { name: string; sittings: Sitting[]; several: Ticks }) {
+type SatProps = { name: string; sittings: Sitting[]; several: Ticks; glance: Glance };
+
+function Sat({ name, sittings, several, glance }: SatProps) {
   return (
     <Region name={name}>
       {sittings.map((sitting) => (
-        <SittingRow key={sitting.id} sitting={sitting} several={several} />
+        <SittingRow key={sitting.id} sitting={sitting} several={several} went={glance.get(sitting.id)} />
       ))}
     </Region>
   );
 }
 
-function SittingRow({ sitting, several }: { sitting: Sitting; several: Ticks }) {
+type RowProps = { sitting: Sitting; several: Ticks; went: Schemas["SittingGlanceLine"] | undefined };
+
+function SittingRow({ sitting, several, went }: RowProps) {
   const closed = sitting.state === "closed" || sitting.state === "released";
   const at = closed ? sitting.closed_at : (sitting.opened_at ?? sitting.planned_for);
   return (
@@ -173,6 +211,12 @@ function SittingRow({ sitting, several }: { sitting: Sitting; several: Ticks }) 
       }
       action={
         <>
+          {went && went.spread.length > 0 && (
+            <span className="w-26 shrink-0">
+              <SmallSpread counts={went.spread} mean={went.mean} />
+              <span className="text-xs text-graphite">{t`mean ${percent(went.mean)}`}</span>
+            </span>
+          )}
           {closed && <ButtonLink to={`/findings/${sitting.id}`}>{t`Findings`}</ButtonLink>}
           <ButtonLink to={`/sittings/${sitting.id}`}>{actionWords(sitting, closed)}</ButtonLink>
         </>

@@ -257,7 +257,14 @@ function News({ news }: { news: Schemas["NewsLine"][] }) {
             <p className="mt-1 text-sm text-graphite">
               {line.title} · {line.class_name} · {plural(line.students, { one: "# student", other: "# students" })}
               {line.flagged > 1 &&
-                t` · ${plural(line.flagged - 1, { one: "# more question", other: "# more questions" })} to look at`}
+                t` · ${plural(line.flagged - 1, { one: "# more question", other: "# more questions" })} to look at`}{" "}
+              <span className="whitespace-nowrap">
+                ·{" "}
+                <Link to={`/results/${line.sitting}/skills`} className="text-iris underline">
+                  {t`Feedback sheets`}
+                  <span className="sr-only">{t` of ${line.title}, ${line.class_name}`}</span>
+                </Link>
+              </span>
             </p>
           </div>
         );

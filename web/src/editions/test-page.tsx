@@ -137,6 +137,11 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
       say(t`Two equivalent editions are frozen: one for before teaching, one for after.`);
     },
   });
+  // The page it leads to reads what the server has.
+  const equivalent = useMutation({
+    mutationFn: () => save(draft),
+    onSuccess: () => navigate(`/tests/${test.id}/equivalent`),
+  });
   const copy = useMutation({
     mutationFn: () => read(api.POST("/api/v1/tests/{test_id}/copy", { params: path })),
     onSuccess: (made) => {
@@ -246,6 +251,11 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
                   says: t`before and after teaching`,
                   onChoose: freezePair.mutate,
                 },
+                {
+                  name: t`An equivalent test…`,
+                  says: t`other questions of the same skills`,
+                  onChoose: equivalent.mutate,
+                },
                 { name: t`Make a copy`, onChoose: copy.mutate },
                 { name: t`Save as QTI 3.0`, says: t`for other systems`, onChoose: send.mutate },
                 {
@@ -267,7 +277,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
           names={{ left: t`The test`, right: t`Questions to choose from` }}
           left={
             <div onKeyDownCapture={undoKeys(undo, redo)}>
-              <Problem error={freeze.error ?? freezePair.error ?? copy.error ?? remove.error} />
+              <Problem error={freeze.error ?? freezePair.error ?? equivalent.error ?? copy.error ?? remove.error} />
               <Field label={t`Title`}>
                 {(id) => (
                   <TextInput

@@ -89,6 +89,17 @@ export const HELP: HelpPage[] = [
     ],
   },
   {
+    name: t`An equivalent test`,
+    routes: ["/tests/:testId/equivalent"],
+    about: t`A second paper that asks the same, for a class that sits later or again. Each question of the test stands beside the closest other one of your bank: on the same skill, and of like difficulty, kind and marks, as far as those are known from earlier use. The test itself stays as it is.`,
+    ways: [
+      t`Take another one: press “Another one” beside it and choose.`,
+      t`Leave a question as it is: press “Keep the same”.`,
+      t`See whether both are equally hard: look at “What to expect of both”; nothing is foretold of questions never used.`,
+      t`Make it: give it a title and press “Make the test”.`,
+    ],
+  },
+  {
     name: t`Sittings`,
     routes: ["/sittings"],
     about: t`Every occasion on which a class sits a test: open, paused, to come, closed. Closed ones stand by month.`,

@@ -17,6 +17,16 @@ export function useGlance(of: "classes" | "tests"): Map<number, Glance> {
   return new Map(page.data?.lines.map((line) => [line.id, line]));
 }
 
+/** How each sitting that is over went, by its number. */
+export function useSittingGlance(): Map<number, Schemas["SittingGlanceLine"]> {
+  const page = useQuery({
+    queryKey: ["sittings", "overview", "sittings"],
+    queryFn: () => read(api.GET("/api/v1/overviews/sittings")),
+    refetchInterval: (query) => (query.state.data?.still_to_make ? 500 : false),
+  });
+  return new Map(page.data?.lines.map((line) => [line.sitting, line]));
+}
+
 /** How the last sitting went: its picture, and what wants doing about it. `of`: what the list is of. */
 export function LastSitting({ line, of }: { line: Glance | undefined; of: "classes" | "tests" }) {
   if (!line?.last)
@@ -40,13 +50,25 @@ export function LastSitting({ line, of }: { line: Glance | undefined; of: "class
             .filter(Boolean)
             .join(", ")}
           {line.waiting > 0 && (
-            <Link to={`/marking/${last.id}`} className="ms-2 inline-block text-ochre hover:underline">
+            <Waiting to={line.may_mark ? `/marking/${last.id}` : null}>
               {plural(line.waiting, { one: "# answer to mark", other: "# answers to mark" })}
-            </Link>
+            </Waiting>
           )}
         </p>
       </div>
     </div>
+  );
+}
+
+/** Leads to the marking whoever may mark; a colleague who may only look reads how much there is. */
+function Waiting({ to, children }: { to: string | null; children: string }) {
+  const look = "ms-2 inline-block text-ochre";
+  return to ? (
+    <Link to={to} className={`${look} hover:underline`}>
+      {children}
+    </Link>
+  ) : (
+    <span className={look}>{children}</span>
   );
 }
 
