@@ -226,6 +226,16 @@ def test_agreed_answers_are_unseen_among_a_markers_own_and_show_how_harsh_they_a
     assert line["severity"] == 0.5  # a point and a half less of the idea, with the point for words that all have
     assert line["low"] < line["severity"] < line["high"]
 
+    # Used no more and then after all, as by Undo: what was given to it counts again.
+    agreed = ask(school.client, f"piles/{pile.pk}")["agreed"][0]
+    path = f"/api/v1/piles/{pile.pk}/agreed/{agreed['id']}"
+    assert school.client.delete(path).json()["agreed"][0]["id"] != agreed["id"]
+    assert ask(client, f"piles/{pile.pk}/desk")["close"][0]["checks"] == 5
+    again = {"sitting": agreed["sitting"], "item": agreed["item"], "number": agreed["desk"], "reason": agreed["reason"]}
+    back = ask(school.client, f"piles/{pile.pk}/agreed", again)["agreed"]
+    assert [{**one, "id": 0} for one in back if one["desk"] == agreed["desk"]] == [{**agreed, "id": 0}]
+    assert ask(client, f"piles/{pile.pk}/desk")["close"][0] == line
+
 
 def test_a_severity_is_taken_out_of_marks_in_sight_and_on_record_and_can_be_put_back(
     school: Staffroom, sat: Sitting

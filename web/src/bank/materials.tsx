@@ -3,6 +3,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useState } from "react";
 import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
+import { AskFirst } from "../ui/ask-first";
 import { Button, ButtonLink } from "../ui/button";
 import { ChooseFile } from "../ui/choose-file";
 import { Choice, Field, Problem, TextArea, TextInput } from "../ui/field";
@@ -222,7 +223,14 @@ function MaterialForm({ material, onKept, onGone }: FormProps) {
                 words={material.file ? t`Another file` : t`Add a file`}
                 onFile={(file) => attach.mutate(file)}
               />
-              <Button variant="quiet" onClick={() => remove.mutate()}>{t`take it off the shelf`}</Button>
+              <AskFirst
+                name={t`take it off the shelf`}
+                title={t`Take “${material.title}” off the shelf?`}
+                says={t`It goes, with its file, from this shelf and from every page that offers it to students.`}
+                does={t`Take it off`}
+                onSure={() => remove.mutate()}
+                busy={remove.isPending}
+              />
             </>
           )}
         </p>
@@ -231,7 +239,14 @@ function MaterialForm({ material, onKept, onGone }: FormProps) {
             <a className="underline underline-offset-2" href={`/api/v1/materials/${material.id}/file`} download>
               {material.file}
             </a>{" "}
-            <Button variant="quiet" onClick={() => attach.mutate(null)}>{t`without the file`}</Button>
+            <AskFirst
+              name={t`without the file`}
+              title={t`Take the file away?`}
+              says={t`“${material.file}” goes from the shelf and from every page that offers it. What is written about it stays.`}
+              does={t`Take it away`}
+              onSure={() => attach.mutate(null)}
+              busy={attach.isPending}
+            />
           </p>
         )}
       </form>

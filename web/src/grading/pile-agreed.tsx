@@ -3,11 +3,23 @@ import { Link } from "react-router";
 import { api, read } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Line, Region } from "../ui/split-page";
+import { useSay } from "../ui/undo";
 import type { Change, Pile } from "./pile-types";
 
 /** Answers whose mark was agreed on, which every marker meets among their own without knowing it. */
 export function AgreedAnswers({ pile, onChange }: { pile: Pile; onChange: Change }) {
   const first = pile.sittings[0]?.sitting;
+  const say = useSay();
+  const path = { pile_id: pile.id };
+  const noMore = async ({ id, sitting, item, desk, reason }: Pile["agreed"][number]) => {
+    await read(
+      api.DELETE("/api/v1/piles/{pile_id}/agreed/{agreed_id}", { params: { path: { ...path, agreed_id: id } } }),
+    );
+    // What markers gave it is kept with the answer, and counts again with it.
+    const body = { sitting, item, number: desk, reason };
+    const again = () => read(api.POST("/api/v1/piles/{pile_id}/agreed", { params: { path }, body }));
+    say(t`No. ${desk} is met by no marker any more. Its mark stays.`, async () => onChange(again));
+  };
   if (pile.ended_at && pile.agreed.length === 0) return null;
   return (
     <Region
@@ -25,18 +37,7 @@ export function AgreedAnswers({ pile, onChange }: { pile: Pile; onChange: Change
           margin={t`question ${one.number}`}
           action={
             !pile.ended_at && (
-              <Button
-                variant="quiet"
-                onClick={() =>
-                  onChange(() =>
-                    read(
-                      api.DELETE("/api/v1/piles/{pile_id}/agreed/{agreed_id}", {
-                        params: { path: { pile_id: pile.id, agreed_id: one.id } },
-                      }),
-                    ),
-                  )
-                }
-              >{t`use it no more`}</Button>
+              <Button variant="quiet" onClick={() => onChange(() => noMore(one))}>{t`use it no more`}</Button>
             )
           }
         >

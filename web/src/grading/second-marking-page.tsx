@@ -3,7 +3,8 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useParams } from "react-router";
 import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
-import { Button, ButtonLink } from "../ui/button";
+import { AskFirst } from "../ui/ask-first";
+import { ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { Empty, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
@@ -100,11 +101,14 @@ export function SecondPage() {
               />
               {page.plan && (
                 <p className="mt-6 text-sm text-graphite">
-                  <Button
-                    variant="quiet"
-                    disabled={end.isPending}
-                    onClick={() => end.mutate()}
-                  >{t`End it: the first marks count alone`}</Button>
+                  <AskFirst
+                    name={t`End it: the first marks count alone`}
+                    title={t`End the second marking?`}
+                    says={t`From then on every total is made of the first marks alone, also where two marks had been agreed on. Who has seen their result may see another one.`}
+                    does={t`End it`}
+                    onSure={() => end.mutate()}
+                    busy={end.isPending}
+                  />
                   <span className="block">{t`Second marks stay in the history and come back with a new plan.`}</span>
                 </p>
               )}
