@@ -157,7 +157,7 @@ def test_a_test_in_sections_with_a_choice_draws_and_checks(teacher: Page) -> Non
     expect(teacher.get_by_role("heading", name="What to expect of both")).to_be_visible()
     expect(teacher.get_by_text("in the test, and others in the place of")).to_be_visible()
     axe_finds_nothing(teacher)
-    teacher.get_by_role("button", name="Keep question").first.click()
+    teacher.get_by_role("button", name="Keep the same").first.click()
     teacher.get_by_label("Title of the equivalent test").fill("Series and parallel, again")
     teacher.get_by_role("button", name="Make the test").click()
     expect(teacher.get_by_label("Title", exact=True)).to_have_value("Series and parallel, again")

@@ -15,6 +15,8 @@ from versomark.school.classes.models import Enrolment, SchoolClass, Student
 from versomark.school.delivery.models import Seat, Sitting
 from versomark.school.editions import models as editions
 from versomark.school.findings.services import findings_of
+from versomark.school.paper.models import Scan
+from versomark.school.paper.public import waiting_in
 from versomark.school.responses.models import CurrentAnswer
 from versomark.stand_ins.answers_of_any_kind import respond
 
@@ -65,6 +67,11 @@ def test_two_loads_give_the_same_answers_and_the_same_findings(monkeypatch: pyte
     loading.load()
     first, said = answers(), flags()
     assert len(first) > 1000
+    # One of the year was sat on paper: its sheets went through a copier and the reader, and nothing waits of it.
+    scan = Scan.objects.get()
+    on_paper = Sitting.objects.get(batches__sheets__read_pages__scan=scan, batches__sheets__seat__desk=1)
+    assert (scan.state, scan.page_count) == ("read", on_paper.seats.filter(state="handed in").count())
+    assert waiting_in([on_paper.pk]) == {}
     for model in EVERYTHING:
         model.objects.all().delete()  # type: ignore[attr-defined]
     call_command("load_demo")

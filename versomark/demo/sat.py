@@ -12,6 +12,7 @@ from versomark.school.delivery import public as delivery
 from versomark.school.delivery.public import Seat, SeatState, Sitting
 from versomark.school.editions.public import Edition
 from versomark.school.findings.public import record_history
+from versomark.school.paper.public import fill_and_read, print_batch
 from versomark.school.responses.public import Change, keep_answers, sign_of_life
 from versomark.stand_ins import class_of_students as simulated
 
@@ -39,6 +40,8 @@ def hold(
     sitting = delivery.plan(teacher, edition, school_class, when)
     if spec["days"] > 0:
         return sitting
+    if spec.get("on_paper"):
+        return _on_paper(teacher, spec, sitting, pupils, behind, draws)
     delivery.open_sitting(sitting)
     running = spec.get("open")
     refs = [item.ref for item in edition.read().items() if item.ref in behind]
@@ -63,6 +66,39 @@ def hold(
     move_to_the_past(sitting, when)
     if not written:
         record_history(sitting)  # what people mark is recorded when they have
+    return sitting
+
+
+def _on_paper(
+    teacher: Teacher,
+    spec: dict[str, Any],
+    sitting: Sitting,
+    pupils: dict[int, simulated.SimulatedStudent],
+    behind: dict[str, simulated.SimulatedItem],
+    draws: Draws,
+) -> Sitting:
+    """Sheets are printed, filled, scanned and read as in a school with a copier, and the file is in the inbox."""
+    contents = {item.ref: item.content for item in sitting.edition.read().items() if item.ref in behind}
+    filled: dict[str, dict[str, str]] = {}
+    for seat in sitting.seats.order_by("desk"):
+        if seat.desk in spec.get("away", []):
+            continue
+        given = simulated.answer_paper(pupils[seat.desk], [behind[ref] for ref in contents], draws.rng)
+        filled[str(seat.desk)] = {
+            ref: content.to_sheet(read_response(response_to(content.kind, option)))
+            for (ref, content), option in zip(contents.items(), given, strict=True)
+            if option is not None
+        }
+    scan = fill_and_read(teacher, print_batch(teacher, sitting), filled, int(draws.rng.integers(2**31)))
+    sitting.refresh_from_db()
+    delivery.close_sitting(sitting)
+    when = _time_of_day(spec)
+    move_to_the_past(sitting, when)
+    scanned = when + 2 * LASTS
+    type(scan).objects.filter(pk=scan.pk).update(arrived_at=scanned, done_at=scanned)
+    scan.pages.update(read_at=scanned)
+    sitting.batches.update(made_at=when - timedelta(days=1))
+    record_history(sitting)
     return sitting
 
 

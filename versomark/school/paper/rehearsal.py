@@ -13,12 +13,13 @@ from versomark.school.accounts.public import Teacher
 from versomark.school.delivery.public import Seat, SeatState
 from versomark.school.errors import DomainError
 from versomark.stand_ins.answers_of_any_kind import respond
-from versomark.stand_ins.copier import copy
+from versomark.stand_ins.copier import Answers, copy
 
+from .doubtful_marks import open_readings, settle
 from .models import Batch, Scan, Source
 from .outcome import contents_of
 from .printing import sheets_pdf
-from .scanning import take_scan
+from .scanning import read_scan, take_scan
 
 _GRID = re.compile(r"-?\d*\.?\d*")
 AWAY = 0.08
@@ -34,12 +35,31 @@ def rehearse(teacher: Teacher, batch: Batch, wear: float, seed: int) -> Scan:
     answers = _answers(batch, sheet_map, rng)
     if not answers:
         raise DomainError("Every student of this batch has answered already.")
+    return _scanned(teacher, batch, f"Rehearsal {batch.code}.pdf", answers, wear, seed)
+
+
+def fill_and_read(teacher: Teacher, batch: Batch, answers: Answers, seed: int) -> Scan:
+    """Sheets filled with these answers, scanned and read at once; what the reader doubts is looked at by the teacher,
+    who sees what stands there.
+
+    answers: desk number -> question -> what is filled in, as `rehearse` makes them.
+    """
+    scan = _scanned(teacher, batch, f"{batch.sitting.school_class.name}.pdf", answers, 0.2, seed)
+    read_scan.call(str(scan.pk))
+    scan.refresh_from_db()
+    for reading in open_readings(teacher, batch.sitting):
+        if reading.page.seat is not None:
+            settle(teacher, reading, answers[str(reading.page.seat.desk)].get(reading.item, ""))
+    return scan
+
+
+def _scanned(teacher: Teacher, batch: Batch, name: str, answers: Answers, wear: float, seed: int) -> Scan:
     with tempfile.TemporaryDirectory() as folder:
         sheets, scan = Path(folder) / "sheets.pdf", Path(folder) / "scan.pdf"
         sheets.write_bytes(sheets_pdf(batch))
         # At 300 dpi the simulation takes long enough to bore a newcomer; 200 is what copiers are usually set to.
-        copy(sheets, sheet_map, answers, scan, seed=seed, wear=wear, most_dpi=200)
-        return take_scan(teacher, f"Rehearsal {batch.code}.pdf", [scan.read_bytes()], Source.REHEARSAL)
+        copy(sheets, batch.read_map(), answers, scan, seed=seed, wear=wear, most_dpi=200)
+        return take_scan(teacher, name, [scan.read_bytes()], Source.REHEARSAL)
 
 
 def _answers(batch: Batch, sheet_map: SheetMap, rng: np.random.Generator) -> dict[str, dict[str, str]]:

@@ -144,6 +144,7 @@ function Place({ question, section, swaps, onPut }: PlaceProps) {
   const { item, others, number } = question;
   const put = others.find((other) => other.id === swaps[item.id]) ?? null;
   const elsewhere = new Set(Object.entries(swaps).flatMap(([of, other]) => (of === item.id ? [] : [other])));
+  const of = t` for question ${number}`;
   const free = others.filter((other) => other !== put && !elsewhere.has(other.id));
   return (
     <li className="border-b border-hairline py-3">
@@ -174,8 +175,9 @@ function Place({ question, section, swaps, onPut }: PlaceProps) {
             {free.length > 0 && (
               <Menu
                 trigger={
-                  <Button aria-label={t`Another one for question ${number}`}>
+                  <Button>
                     {put ? t`Another one ▾` : t`Take another one ▾`}
+                    <span className="sr-only">{of}</span>
                   </Button>
                 }
                 choices={free.map((other) => ({
@@ -186,11 +188,10 @@ function Place({ question, section, swaps, onPut }: PlaceProps) {
               />
             )}
             {put && (
-              <Button
-                variant="quiet"
-                aria-label={t`Keep question ${number} as it is`}
-                onClick={() => onPut(null)}
-              >{t`Keep the same`}</Button>
+              <Button variant="quiet" onClick={() => onPut(null)}>
+                {t`Keep the same`}
+                <span className="sr-only">{of}</span>
+              </Button>
             )}
           </p>
         </div>
