@@ -94,6 +94,7 @@ export function Bank({ Look }: { Look: LookAtQuestion }) {
   );
   const filtered = JSON.stringify(wanted) !== JSON.stringify(NO_FILTERS);
   const { found } = items;
+  const nothing = found?.total === 0 && !filtered;
   const toggle = (id: string) => {
     const next = new Set(chosen);
     if (!next.delete(id)) next.add(id);
@@ -119,7 +120,7 @@ export function Bank({ Look }: { Look: LookAtQuestion }) {
         names={{ left: t`Questions`, right: t`The question` }}
         left={
           <>
-            <Filters wanted={wanted} onChange={setWanted} />
+            {!nothing && <Filters wanted={wanted} onChange={setWanted} />}
             {chosen.size > 0 && (
               <ManyActions
                 ids={[...chosen]}
@@ -160,6 +161,16 @@ export function Bank({ Look }: { Look: LookAtQuestion }) {
                 onCopy={() => copy.mutate(itemId)}
               />
             </>
+          ) : nothing ? (
+            <Empty
+              title={t`The first question`}
+              action={
+                <span className="flex flex-wrap gap-3">
+                  <Button variant="main" onClick={() => setChoosing(true)}>{t`Write it`}</Button>
+                  <ButtonLink to="/shelf">{t`Look at the shelf`}</ButtonLink>
+                </span>
+              }
+            >{t`Write it, or bring in a file of questions by “…” above. A ready-made test from the shelf brings its questions along.`}</Empty>
           ) : (
             <Empty
               title={t`Choose a question.`}

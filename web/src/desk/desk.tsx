@@ -8,7 +8,7 @@ import { SittingTitle } from "../delivery/sitting-title";
 import { ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { Line, Page, Region, SplitPage } from "../ui/split-page";
-import { longDayOf, whenOf } from "../ui/words";
+import { longDayOf, questionName, whenOf } from "../ui/words";
 import { FirstPath, FirstPathBeside } from "./first-path";
 
 const AHEAD: [Time, string][] = [
@@ -253,7 +253,7 @@ function News({ news }: { news: Schemas["NewsLine"][] }) {
                     : t`No question is more likely than not to have misled anybody.`}
               </p>
             </Link>
-            {flag && <p className="mt-1">{t`Question ${flag.label}. ${flag.how_sure}`}</p>}
+            {flag && <p className="mt-1">{t`${questionName(flag.label)}. ${flag.how_sure}`}</p>}
             <p className="mt-1 text-sm text-graphite">
               {line.title} · {line.class_name} · {plural(line.students, { one: "# student", other: "# students" })}
               {line.flagged > 1 &&

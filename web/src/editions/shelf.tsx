@@ -33,7 +33,7 @@ export function Shelf() {
       facts={t`ready to copy`}
       actions={<ButtonLink to="/tests">{t`Your own tests`}</ButtonLink>}
     >
-      <div className="max-w-5xl px-6 py-4">
+      <div className="px-6 py-4 lg:overflow-y-auto">
         <TextInput
           type="search"
           aria-label={t`Find on the shelf`}

@@ -8,7 +8,7 @@ import { useNudges } from "../api/nudges";
 import { Button, ButtonLink } from "../ui/button";
 import { Field, Problem, TextArea, TextInput } from "../ui/field";
 import { Empty, Page, Region, SplitPage } from "../ui/split-page";
-import { amount, momentOf } from "../ui/words";
+import { amount, momentOf, questionInWords } from "../ui/words";
 
 type Line = Schemas["MarkQuestionLine"];
 const marks = (value: number | null) => (value === null ? "–" : amount(value, value % 1 ? 1 : 0));
@@ -72,7 +72,7 @@ export function MarkQuestionsPage() {
                 {done.map((line) => (
                   <article key={line.id} className="border-b border-hairline py-2 text-sm">
                     <p>
-                      <strong>{line.student}</strong>, {t`question ${line.label}`}
+                      <strong>{line.student}</strong>, {questionInWords(line.label)}
                       {": "}
                       {line.state === "changed" ? t`changed` : t`stays`}
                       {line.answered_at && (
@@ -114,7 +114,7 @@ function Asked({
   return (
     <article className="mb-6 border-b border-hairline pb-4">
       <h2 className="font-semibold">
-        {line.student}, {t`question ${line.label}`}
+        {line.student}, {questionInWords(line.label)}
         <span className="ms-3 font-normal text-graphite">{momentOf(line.at)}</span>
       </h2>
       <p dir="auto" className="my-2 border-s-2 border-plum ps-3 font-serif text-lg wrap-anywhere whitespace-pre-line">

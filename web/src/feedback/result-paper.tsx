@@ -9,7 +9,7 @@ import { InkedPicture, type Shown } from "../ui/inked-picture";
 import { Player } from "../ui/player";
 import { Rich } from "../ui/rich";
 import { writeLit } from "../ui/stretches";
-import { amount, listed } from "../ui/words";
+import { amount, listed, questionName } from "../ui/words";
 import { Asked } from "./asked";
 
 export type StudentResult = Schemas["StudentResult"];
@@ -168,7 +168,7 @@ function OneQuestion({ question, files, material }: OneProps) {
   return (
     <>
       <p className="mb-1 flex items-baseline justify-between gap-3 text-base">
-        <span className="text-graphite">{t`Question ${question.label}`}</span>
+        <span className="text-graphite">{questionName(question.label)}</span>
         <span className={LOOKS[question.verdict]}>
           {SIGNS[question.verdict]} {inWords(question.verdict)}
           {question.marks !== null && question.of !== null && (

@@ -11,7 +11,7 @@ import { Checkbox } from "../ui/checkbox";
 import { Field, Problem, TextInput } from "../ui/field";
 import { Chip, Region } from "../ui/split-page";
 import { useSay } from "../ui/undo";
-import { percent } from "../ui/words";
+import { percent, questionInWords } from "../ui/words";
 
 type Props = {
   sittingId: number;
@@ -35,7 +35,7 @@ export function SkillStanding({ sittingId, page, place, cuts }: Props) {
           <span key={number}>
             {at > 0 && ", "}
             <Link className="underline underline-offset-2" to={`/findings/${sittingId}?question=${number}`}>
-              {t`question ${label}`}
+              {questionInWords(label)}
             </Link>
           </span>
         ))}

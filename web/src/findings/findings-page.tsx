@@ -11,7 +11,7 @@ import { KeptViews } from "../ui/kept-views";
 import { useKeys } from "../ui/keys";
 import { SaveView } from "../ui/save-view";
 import { Empty, Page, SplitPage } from "../ui/split-page";
-import { amount, figure, whenOf } from "../ui/words";
+import { amount, figure, questionName, whenOf } from "../ui/words";
 import { ChangeAndSee, SeenOtherwise } from "./analysis-filter";
 import { GroupsView } from "./groups/groups";
 import { IdeasView } from "./ideas/ideas";
@@ -254,7 +254,7 @@ function Annotated({ begin, page, body, setAside, which, onWhich }: AnnotatedPro
       <div ref={part} className="flex min-h-0 flex-1 flex-col">
         <SplitPage
           split="even"
-          names={{ left: t`The paper`, right: question ? t`Question ${question.label}` : t`The whole test` }}
+          names={{ left: t`The paper`, right: question ? questionName(question.label) : t`The whole test` }}
           left={<AnnotatedPaper body={body} namesHidden={page.names_hidden} chosen={number} onChoose={setNumber} />}
           right={
             question ? (

@@ -8,7 +8,7 @@ import { Button, ButtonLink } from "../ui/button";
 import { SmallSpread } from "../ui/charts/small-spread";
 import { Problem, TextInput } from "../ui/field";
 import { Empty, Page } from "../ui/split-page";
-import { percent, whenOf } from "../ui/words";
+import { percent, questionInWords, whenOf } from "../ui/words";
 
 const PAGE = 30;
 /** With more than this one looks for a sitting by its words. */
@@ -93,7 +93,7 @@ function FindingsLine({ line }: { line: Schemas["SittingFindings"] }) {
           <Link to={`/findings/${sitting.id}?question=${line.first.number}`} className="hover:underline">
             <span className="font-serif">{line.first.heading}</span>{" "}
             <span className="text-sm text-graphite">
-              {t`question ${line.first.label}`}
+              {questionInWords(line.first.label)}
               {line.flagged > 1 &&
                 t` · ${plural(line.flagged - 1, { one: "# more question", other: "# more questions" })} to look at`}
             </span>

@@ -39,7 +39,7 @@ export function Marking() {
       }
       actions={<ButtonLink to="/marking/comments">{t`Your comments`}</ButtonLink>}
     >
-      <div className="max-w-5xl px-6 py-4">
+      <div className="px-6 py-4 lg:overflow-y-auto">
         <Problem error={waiting.error ?? piles.error ?? comparisons.error} />
         {openPiles.length > 0 && (
           <Region name={t`Shared piles`}>

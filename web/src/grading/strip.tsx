@@ -106,6 +106,8 @@ type AnswerProps = Pick<Entry, "number" | "state" | "marks" | "beside" | "again"
 /** One answer in the line. Drawn again only when something of it changes: with every key there may be four hundred. */
 const Answer = memo(function Answer({ number, state, marks, name, here, colleagues, ...more }: AnswerProps) {
   const { beside, again, unsent, named, focusable, wide, onGo } = more;
+  const atFirst = useRef(state);
+  const justKept = state === "kept" && atFirst.current !== "kept";
   return (
     <button
       type="button"
@@ -117,7 +119,7 @@ const Answer = memo(function Answer({ number, state, marks, name, here, colleagu
       className={`relative shrink-0 border px-1.5 py-0.5 text-center text-sm leading-tight ${wide ? "min-w-24" : "min-w-10"} ${here ? "border-ink bg-ink text-page" : "border-hairline bg-page hover:border-edge"}`}
     >
       {(named && name) || String(number).padStart(2, "0")}
-      <strong className="block">
+      <strong className={`block ${justKept ? "animate-settle" : ""}`}>
         {beside ? "◐ " : ""}
         {again ? "↻ " : ""}
         {marks === null ? SAYS[state] : amount(marks, marks % 1 ? 1 : 0)}

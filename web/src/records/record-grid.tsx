@@ -15,6 +15,8 @@ export type Typing = {
   onItsWay: (place: Place) => string | null;
 };
 
+const [FIRST_REM, COLUMN_REM] = [22, 9];
+
 type Props = { record: ClassRecord; shown: Shown; typing: Typing | null; onSet: (what: ByHand) => void };
 
 /** Students by terms and sittings; a number is set in a dialog, or typed where the grid is typed along. */
@@ -26,7 +28,11 @@ export function RecordGrid({ record, shown, typing, onSet }: Props) {
       tabIndex={0}
       className="relative min-h-80 flex-1 overflow-auto border border-hairline"
     >
-      <table className="border-separate border-spacing-0 text-sm">
+      <table
+        className="w-full border-separate border-spacing-0 text-sm"
+        // The width there is, as far as a number still stands near its neighbours.
+        style={{ maxWidth: `${FIRST_REM + COLUMN_REM * (record.terms.length + record.sittings.length)}rem` }}
+      >
         <caption className="sr-only">{t`Students by sittings, newest first`}</caption>
         <thead>
           <tr>
@@ -40,7 +46,11 @@ export function RecordGrid({ record, shown, typing, onSet }: Props) {
             ))}
             {record.sittings.map((sitting) => (
               <Head key={sitting.id}>
-                <Link to={`/results/${sitting.id}`} title={sitting.name} className="block w-24 hover:underline">
+                <Link
+                  to={`/results/${sitting.id}`}
+                  title={sitting.name}
+                  className="ms-auto block min-w-24 max-w-36 hover:underline"
+                >
                   <span className="line-clamp-3 leading-tight wrap-break-word">{sitting.title}</span>
                   <span className="block font-normal text-graphite">
                     {dayOf(sitting.held_on)}

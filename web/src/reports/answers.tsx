@@ -12,7 +12,7 @@ import { Menu } from "../ui/menu";
 import { NotYet } from "../ui/not-yet";
 import { NumberInput } from "../ui/number-input";
 import { Opening, Page } from "../ui/split-page";
-import { amount, percent } from "../ui/words";
+import { amount, percent, questionName } from "../ui/words";
 
 type Data = Schemas["AnswersByQuestion"];
 const ROW = 28;
@@ -122,7 +122,7 @@ function Grid({ page }: { page: Data }) {
             <th key={question.ref} scope="col" className={HEAD}>
               <Link
                 to={`/findings/${page.sitting}?question=${question.number}`}
-                title={t`Question ${question.label}`}
+                title={questionName(question.label)}
                 className="hover:underline"
               >
                 {question.label}

@@ -71,3 +71,11 @@ export const figure = (value: number | null | undefined, places = 2) =>
 
 export const percent = (share: number | null | undefined) =>
   share === null || share === undefined ? "–" : `${amount(share * 100, 0)}%`;
+
+/** Longer than this it is a name that a teacher gave, and no number or letter of a paper. */
+const LONGEST_NUMBER = 4;
+export const isNumbered = (label: string) => label.length <= LONGEST_NUMBER;
+/** “Question 7”, or the name that a line of a test given elsewhere has. */
+export const questionName = (label: string) => (isNumbered(label) ? t`Question ${label}` : label);
+/** The same within a sentence. */
+export const questionInWords = (label: string) => (isNumbered(label) ? t`question ${label}` : t`“${label}”`);

@@ -8,7 +8,7 @@ import { Choice, Problem } from "../../ui/field";
 import { useInAddress } from "../../ui/in-address";
 import { Empty, Opening, Region, SplitPage } from "../../ui/split-page";
 import { Cell, Row, Table } from "../../ui/table";
-import { amount, percent } from "../../ui/words";
+import { amount, percent, questionName } from "../../ui/words";
 import { useScope } from "../use-analysis-filter";
 
 type Page = Schemas["GroupsPage"];
@@ -92,7 +92,7 @@ function Compared({ page, compared, sittingId, onChoose }: ComparedProps) {
             {rows.map((row) => (
               <Row key={row.id} selected={row.letter === "C"}>
                 <Cell>
-                  <Link to={`/findings/${sittingId}?question=${page.numbers[row.id]}`}>{t`Question ${row.label}`}</Link>
+                  <Link to={`/findings/${sittingId}?question=${page.numbers[row.id]}`}>{questionName(row.label)}</Link>
                 </Cell>
                 <Cell right>{percent(row.first)}</Cell>
                 <Cell right>{percent(row.second)}</Cell>

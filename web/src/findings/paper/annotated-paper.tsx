@@ -3,7 +3,7 @@ import type { Schemas } from "../../api/client";
 import { ThirdsBar, ThirdsLegend } from "../../ui/charts/thirds-bar";
 import { plain } from "../../ui/rich";
 import { Region } from "../../ui/split-page";
-import { figure } from "../../ui/words";
+import { figure, isNumbered, questionName } from "../../ui/words";
 import { FlagSign } from "../flag-sign";
 
 type Props = {
@@ -53,7 +53,9 @@ function PaperQuestion({ question, flags, most, namesHidden, open, onChoose }: Q
     >
       <div className="flex gap-3">
         <div className="w-14 shrink-0 text-end text-sm leading-snug text-graphite">
-          <p className="font-serif text-xl font-semibold text-ink wrap-anywhere">{question.label}</p>
+          <p className="font-serif text-xl font-semibold text-ink wrap-anywhere">
+            {isNumbered(question.label) ? question.label : question.number}
+          </p>
           {figures ? (
             <>
               <p>{t`p ${figure(figures.p)}`}</p>
@@ -72,13 +74,17 @@ function PaperQuestion({ question, flags, most, namesHidden, open, onChoose }: Q
           )}
         </div>
         <div className="min-w-0 flex-1">
+          {/* A name is no number: in the margin its words would break in the middle. */}
+          {!isNumbered(question.label) && plain(question.stem) && (
+            <p className="font-serif font-semibold wrap-anywhere">{question.label}</p>
+          )}
           <button
             type="button"
             onClick={onChoose}
             aria-expanded={open}
             className="text-start font-serif text-base leading-snug after:absolute after:inset-0"
           >
-            {plain(question.stem) || (question.kind === "marks_only" && t`Question ${question.label}`)}
+            {plain(question.stem) || (question.kind === "marks_only" && questionName(question.label))}
           </button>
           <ol className={question.options.length > 0 ? "mt-1.5" : "hidden"}>
             {question.options.map((option, place) => (

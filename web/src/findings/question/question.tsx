@@ -14,7 +14,7 @@ import { Hint } from "../../ui/hint";
 import { KeyCap } from "../../ui/key-cap";
 import { Chip, Region } from "../../ui/split-page";
 import { Cell, Row, Table } from "../../ui/table";
-import { amount, figure, percent } from "../../ui/words";
+import { amount, figure, percent, questionName } from "../../ui/words";
 import { FlagSign } from "../flag-sign";
 import { namesOf } from "../names-of";
 import { Chosen } from "../paper/chosen";
@@ -57,7 +57,7 @@ export function Question(props: Props) {
     <>
       <div className="mb-2 flex items-baseline justify-between gap-3 text-sm text-graphite">
         <p className="text-xs font-semibold tracking-[0.09em] uppercase">
-          {t`Question ${question.label}`}
+          {questionName(question.label)}
           {place === 0 && t` · look at this first`}
         </p>
         {looks.length > 0 && (

@@ -5,6 +5,7 @@ import type { Schemas } from "../../api/client";
 import { ButtonLink } from "../../ui/button";
 import { Disclosure } from "../../ui/disclosure";
 import { Line, Region } from "../../ui/split-page";
+import { questionInWords, questionName } from "../../ui/words";
 import { Chosen } from "../paper/chosen";
 import { Sure } from "../sure";
 
@@ -48,7 +49,7 @@ export function WhatToDo({ flags, ideas, ...rest }: Props) {
       {polish.length > 0 && (
         <Region name={t`Before their next use`}>
           {polish.map((flag) => (
-            <Line key={keyOf({ flag })} margin={t`Question ${flag.label}`}>
+            <Line key={keyOf({ flag })} margin={questionName(flag.label)}>
               <button type="button" className="text-start hover:underline" onClick={() => rest.onChoose(flag.number)}>
                 {flag.heading}
               </button>
@@ -74,7 +75,7 @@ function QuestionLine({ flag, sittingId, onChoose }: Omit<EntryProps, "entry"> &
   const first = flag.rivals[0];
   return (
     <Line
-      margin={t`Question ${flag.label}`}
+      margin={questionName(flag.label)}
       action={
         flag.flag === "raters disagree" ? (
           <ButtonLink to={`/marking/${sittingId}/second`}>{t`The marks`}</ButtonLink>
@@ -116,7 +117,7 @@ function IdeaLine({ idea, sittingId, students, onChoose }: Omit<EntryProps, "ent
           <span key={`${sign.number} ${sign.option}`}>
             {at > 0 && (at === shows.length - 1 ? t` and ` : ", ")}
             <button type="button" className="underline underline-offset-2" onClick={() => onChoose(sign.number)}>
-              {t`question ${sign.label}`}
+              {questionInWords(sign.label)}
             </button>{" "}
             ({sign.chosen} {sign.option.length <= 2 ? t`chose ${sign.option}` : t`gave ${sign.option}`})
           </span>
