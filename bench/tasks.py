@@ -60,6 +60,8 @@ class Teacher:
     def choose(self, field: "Locator", label: str | re.Pattern[str]) -> None:
         """One of a list: open it, take it."""
         self._waiting_for(field)
+        # A list may be there before what is in it.
+        field.locator("option").filter(has_text=label).first.wait_for(state="attached")
         options = [text.strip() for text in field.locator("option").all_inner_texts()]
         field.select_option(label=next(text for text in options if re.search(label, text)))
         self.clicks += 2

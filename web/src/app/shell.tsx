@@ -127,12 +127,12 @@ function Book({ me }: { me: Schemas["Me"] }) {
         <div className="flex flex-wrap lg:block">
           <button type="button" className={tool} onClick={() => setFinding(true)}>
             <Trans>
-              Find <KeyCap>Ctrl K</KeyCap>
+              Find <KeyCap hint>Ctrl K</KeyCap>
             </Trans>
           </button>
           <button type="button" className={tool} onClick={() => setHelping(true)}>
             <Trans>
-              Help <KeyCap>?</KeyCap>
+              Help <KeyCap hint>?</KeyCap>
             </Trans>
           </button>
           <button type="button" className={tool} onClick={toggleTheme}>{t`Light, dark`}</button>

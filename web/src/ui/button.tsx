@@ -18,7 +18,7 @@ export function Button({ variant: look = "plain", keyHint: cap, className = "", 
   return (
     <button type="button" className={`${shape} ${looks[look]} ${className}`} {...rest}>
       {children}
-      {cap && <KeyCap>{cap}</KeyCap>}
+      {cap && <KeyCap hint>{cap}</KeyCap>}
     </button>
   );
 }

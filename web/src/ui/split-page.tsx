@@ -103,8 +103,10 @@ export function Region({ name, remark, children }: { name: ReactNode; remark?: R
 export function Line({ margin, children, action }: { margin?: ReactNode; children: ReactNode; action?: ReactNode }) {
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-hairline py-2.5">
-      {margin !== undefined && <div className="w-24 shrink-0 self-start pt-1 text-sm text-graphite">{margin}</div>}
-      <div className="min-w-0 flex-1 wrap-anywhere">{children}</div>
+      {margin !== undefined && (
+        <div className="w-24 shrink-0 self-start pt-1 text-sm text-graphite max-sm:w-full max-sm:pt-0">{margin}</div>
+      )}
+      <div className="min-w-0 flex-1 basis-48 wrap-anywhere">{children}</div>
       {action}
     </div>
   );
