@@ -113,6 +113,57 @@ def test_a_test_is_built_without_the_mouse_and_undone_after_loading_again(teache
     expect(page.get_by_text("The test is put away. Its results stay.").first).to_be_visible()
 
 
+def test_the_focus_is_never_lost_and_single_keys_can_be_turned_off(teacher: Page) -> None:
+    """WCAG 2.2, 2.4.3 and 2.1.4: a sheet that closes gives the focus back to what opened it."""
+    page, keys = teacher, teacher.keyboard
+    tab(page, "Tests")
+    # A key opened it: where one was, and on a fresh page its head; a button or the entry of a menu did: that button.
+    stage = page.get_by_role("link", name="Tests", exact=True)
+    keys.press("n")
+    expect(page.get_by_role("dialog")).to_be_visible()
+    keys.press("Escape")
+    expect(stage).to_be_focused()
+    stage.blur()
+    keys.press("n")
+    expect(page.get_by_role("dialog")).to_be_visible()
+    keys.press("Escape")
+    expect(page.get_by_role("heading", name="Tests")).to_be_focused()
+    new = page.get_by_role("button", name="New test")
+    new.press("Enter")
+    expect(page.get_by_role("dialog").get_by_role("textbox")).to_be_focused()
+    keys.press("Escape")
+    expect(new).to_be_focused()
+    page.get_by_role("link", name="Explaining with energy").press("Enter")
+    expect(page.get_by_role("heading", level=1, name="Explaining with energy")).to_be_focused()
+    more = page.get_by_role("button", name="More to do with this test")
+    more.press("Enter")
+    page.get_by_role("menuitem", name="Delete").press("Enter")
+    expect(page.get_by_role("dialog", name="Delete this test?")).to_be_visible()
+    keys.press("Escape")
+    expect(more).to_be_focused()
+    # A button that goes when it is pressed.
+    tab(page, "Sittings")
+    page.get_by_role("button", name="Several at once").press("Enter")
+    expect(page.get_by_role("button", name="Tick all")).to_be_focused()
+    page.get_by_role("button", name="Done").press("Enter")
+    expect(page.get_by_role("button", name="Several at once")).to_be_focused()
+    # Who dictates turns letters off; Find stays, since it is no single key.
+    keys.press("?")
+    page.get_by_role("checkbox", name="Single letters").uncheck()
+    keys.press("Escape")
+    keys.press("n")
+    keys.press("?")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    keys.press("Control+k")
+    expect(page.get_by_role("dialog")).to_be_visible()
+    keys.press("Escape")
+    page.get_by_role("button", name="Help").click()
+    page.get_by_role("checkbox", name="Single letters").check()
+    keys.press("Escape")
+    keys.press("n")
+    expect(page.get_by_role("dialog")).to_be_visible()
+
+
 def test_a_colleague_runs_a_sitting_once_allowed(browser: Browser, teacher: Page, demo_school: str) -> None:
     other = colleague(browser, demo_school)
     tab(other, "Classes")

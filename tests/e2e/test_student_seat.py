@@ -3,21 +3,22 @@
 import re
 import socket
 
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, Page, Route, expect
 
 from versomark.site.serve import HEADERS_WITHIN_SECONDS
 
 from . import screenshots
+from .conftest import axe_finds_nothing
 
 
-def new_sitting(teacher: Page, address: str) -> tuple[str, str, list[str]]:
-    """A sitting of the unit check that is ready: its address, its code and the passes of 8 Tern."""
+def new_sitting(teacher: Page, address: str, test: str = "unit check") -> tuple[str, str, list[str]]:
+    """A sitting of a test, the unit check, that is ready: its address, its code and the passes of 8 Tern."""
 
     def get(path: str) -> list[dict[str, object]]:
         body: list[dict[str, object]] = teacher.request.get(f"{address}/api/v1/{path}").json()
         return body
 
-    edition = next(line["id"] for line in get("editions") if "unit check" in str(line["title"]))
+    edition = next(line["id"] for line in get("editions") if test in str(line["title"]))
     class_id = next(line["id"] for line in get("classes") if line["name"] == "8 Tern")
     token = next(c["value"] for c in teacher.context.cookies() if c["name"] == "verso_csrf")
     body = teacher.request.post(
@@ -104,6 +105,99 @@ def test_a_test_is_sat_by_keyboard_alone(browser: Browser, demo_school: str, tea
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Handed in.")).to_be_visible()
     expect(teacher.get_by_role("row", name=re.compile("Elio C. . handed in 20 of 20"))).to_be_visible()
+
+
+# What has the focus, where none of it is to be seen: it lies under what sticks to an edge, or outside of the window.
+UNSEEN = """() => {
+  const e = document.activeElement
+  if (e === document.body) return null
+  const box = e.getBoundingClientRect()
+  const own = (other) => e.contains(other) || other.contains(e) || [...(e.labels ?? [])].some((l) => l.contains(other))
+  const x = Math.min(Math.max(box.left + box.width / 2, 1), innerWidth - 2)
+  const seen = [1, 2, 3, 4, 5].some((part) => {
+    const over = document.elementFromPoint(x, box.top + (box.height * part) / 6)
+    return over && own(over)
+  })
+  return seen ? null : `${e.tagName} ${e.getAttribute("aria-label") ?? e.innerText} at ${box.top}`
+}"""
+FOCUS = "document.activeElement.tagName"
+
+
+def test_every_kind_at_400_percent_by_keys(browser: Browser, demo_school: str, teacher: Page) -> None:
+    """1280 x 1024 at 400 percent is 320 x 256 (WCAG 2.2, 1.4.10); nothing that has the focus is hidden (2.4.11), and it
+    is never lost (2.4.3). In colours of the reader's own what is chosen is told by its ground, and not by a border."""
+    where, code, passes = new_sitting(teacher, demo_school, "a bit of everything")
+    teacher.goto(where)
+    teacher.get_by_role("button", name="Open it").click()
+    page = browser.new_context(viewport={"width": 320, "height": 256}, forced_colors="active").new_page()
+    page.goto(f"{demo_school}/join?code={code}")
+    page.get_by_label("Your pass").fill(passes[5])
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Question 1 of")).to_be_visible()
+    assert page.evaluate(FOCUS) == "MAIN"
+    axe_finds_nothing(page)
+    steps = 0
+    while True:
+        steps += 1
+        assert page.evaluate("document.documentElement.scrollWidth - innerWidth") <= 0, steps
+        for _ in range(30):
+            page.keyboard.press("Tab")
+            if page.evaluate(FOCUS) == "BODY":
+                break
+            assert page.evaluate(UNSEEN) is None, (steps, page.evaluate(UNSEEN))
+        pick = page.locator("label:has(> input[type=radio])")
+        if pick.count():
+            pick.first.locator("input").check(force=True)
+            grounds = pick.evaluate_all("some => some.slice(0, 2).map((one) => getComputedStyle(one).backgroundColor)")
+            assert grounds[0] != grounds[1], steps
+        up, down = (page.get_by_role("button", name=re.compile(f"^Move {way}: ")) for way in ("up", "down"))
+        if up.count():
+            # Moved to its end an entry keeps the focus, and where it stands is told.
+            for _ in range(up.count()):
+                down.first.focus()
+                page.keyboard.press("Enter")
+            expect(page.get_by_role("status").filter(has_text="now 2 of")).to_be_attached()
+            up.nth(1).focus()
+            page.keyboard.press("Enter")
+            assert page.evaluate(FOCUS) == "BUTTON"
+        on = page.get_by_role("button", name=re.compile("^(Next|Review)$"))
+        last = on.inner_text() == "Review"
+        on.focus()
+        page.keyboard.press("Enter")
+        assert page.evaluate(FOCUS) == "MAIN"
+        if last:
+            break
+    assert steps >= 13, "as many kinds of questions as there are"
+    page.get_by_role("button", name=re.compile("^Hand in")).focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Handed in.")).to_be_focused()
+    page.context.close()
+
+
+def test_the_time_that_is_left_is_said_to_whoever_does_not_see_it(
+    browser: Browser, demo_school: str, teacher: Page
+) -> None:
+    where, code, passes = new_sitting(teacher, demo_school)
+    teacher.goto(where)
+    teacher.get_by_role("button", name="Open it").click()
+    page = phone(browser)
+    # The server says that little more than ten minutes are left; the clock of the page goes on from there.
+    page.clock.install()
+
+    def ten_minutes(route: Route) -> None:
+        reply = route.fetch()
+        route.fulfill(response=reply, json={**reply.json(), "seconds_left": 602})
+
+    page.route("**/student/seat", ten_minutes)
+    screenshots.join(page, demo_school, code, passes[6])
+    page.route("**/student/join", ten_minutes)
+    page.reload()
+    said = page.get_by_role("status").filter(has_text="left")
+    expect(page.get_by_text("Question 1 of")).to_be_visible()
+    expect(said).to_have_count(0)
+    page.clock.run_for(4_000)
+    expect(said).to_have_text("10 minutes left")
+    page.context.close()
 
 
 SLOW = """() => {

@@ -47,12 +47,12 @@ class Alternatives:
     nearest: tuple[str, ...]
 
 
-def distance(one: QuestionTraits, other: QuestionTraits) -> float | None:
+def distance(question: QuestionTraits, other: QuestionTraits) -> float | None:
     """How unlike two questions are, in differences of the share of marks earned; None where they have no common skill.
 
     Parameters
     ----------
-    one, other : QuestionTraits
+    question, other : QuestionTraits
         The questions, in either order.
 
     Returns
@@ -60,16 +60,16 @@ def distance(one: QuestionTraits, other: QuestionTraits) -> float | None:
     float or None
         0 for two questions that nothing tells apart.
     """
-    common, all_skills = one.skills & other.skills, one.skills | other.skills
+    common, all_skills = question.skills & other.skills, question.skills | other.skills
     if not common:
         return None
-    difficulty = UNKNOWN_APART if one.share is None or other.share is None else abs(one.share - other.share)
-    discrimination = 0.0 if one.r_rest is None or other.r_rest is None else abs(one.r_rest - other.r_rest)
-    marks = abs(one.marks - other.marks) / max(one.marks, other.marks, 1e-9)
+    difficulty = UNKNOWN_APART if question.share is None or other.share is None else abs(question.share - other.share)
+    discrimination = 0.0 if question.r_rest is None or other.r_rest is None else abs(question.r_rest - other.r_rest)
+    marks = abs(question.marks - other.marks) / max(question.marks, other.marks, 1e-9)
     return (
         difficulty
         + OTHER_DISCRIMINATION * discrimination
-        + OTHER_KIND * (one.kind != other.kind)
+        + OTHER_KIND * (question.kind != other.kind)
         + OTHER_MARKS * marks
         + OTHER_SKILLS * (1 - len(common) / len(all_skills))
     )

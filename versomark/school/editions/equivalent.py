@@ -71,13 +71,13 @@ def make_equivalent(test: Test, title: str, swaps: Mapping[UUID, UUID]) -> Test:
     if not swaps and not _varies(test):
         raise DomainError(_("Every question would be the same. Take another one for at least one of them."), status=422)
     layout = _swapped(test, swaps)
-    made = services.make_test(test.owner, title)
-    return services.keep_test(made, title, test.instructions, layout, test.language)
+    new_test = services.make_test(test.owner, title)
+    return services.keep_test(new_test, title, test.instructions, layout, test.language)
 
 
 def _swapped(test: Test, swaps: Mapping[UUID, UUID]) -> core.Layout:
     layout = built(test).read()
-    by_ref = {str(one): str(other) for one, other in swaps.items()}
+    by_ref = {str(asked): str(other) for asked, other in swaps.items()}
     if not set(by_ref) <= {entry.ref for entry in layout.items()}:
         raise DomainError(_("A question that is to be replaced is not in the test."), status=422)
     sections = [

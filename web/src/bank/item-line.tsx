@@ -13,13 +13,15 @@ export function ItemLine({ item, open, chosen, onChoose }: Props) {
     <li
       className={`flex items-start border-b border-hairline border-s-3 ${open ? "border-s-iris bg-iris-wash" : "border-s-transparent"}`}
     >
-      <input
-        type="checkbox"
-        aria-label={t`Choose: ${item.words.slice(0, 60) || t`a question without text`}`}
-        className="mt-3.5 ms-2 size-4 shrink-0 accent-[var(--ink)]"
-        checked={chosen}
-        onChange={onChoose}
-      />
+      <label className="mt-1.5 flex size-8 shrink-0 cursor-pointer items-center justify-center">
+        <input
+          type="checkbox"
+          aria-label={t`Choose: ${item.words.slice(0, 60) || t`a question without text`}`}
+          className="size-4 accent-[var(--ink)]"
+          checked={chosen}
+          onChange={onChoose}
+        />
+      </label>
       <Link to={`/bank/${item.id}`} className="block min-w-0 flex-1 px-3 py-2.5" aria-current={open}>
         <span className="line-clamp-2 font-serif leading-snug">{item.words || t`A question without text`}</span>
         <ItemFacts item={item} />

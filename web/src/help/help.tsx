@@ -3,10 +3,12 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { Button } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
 import { BesideThePage } from "../ui/dialog";
 import { TextInput } from "../ui/field";
 import { folded } from "../ui/folded";
 import { KeyCap } from "../ui/key-cap";
+import { setSingleKeys, singleKeys } from "../ui/keys";
 import { Region } from "../ui/split-page";
 import { FIGURES, type Figure, type Shown } from "./figures";
 import { HELP, type HelpPage, helpOf } from "./pages";
@@ -46,6 +48,7 @@ export function Help({ path, onClose }: { path: string; onClose: () => void }) {
       {!typed && (
         <Region name={t`Keys everywhere`}>
           <Keys keys={EVERYWHERE} />
+          <SingleKeys />
         </Region>
       )}
     </BesideThePage>
@@ -108,6 +111,21 @@ function Keys({ keys }: { keys: [string, string][] }) {
         </div>
       ))}
     </dl>
+  );
+}
+
+/** For whoever dictates, or presses a key by accident: letters and digits then only write. */
+function SingleKeys() {
+  const [on, setOn] = useState(singleKeys);
+  const choose = (to: boolean) => {
+    setSingleKeys(to);
+    setOn(to);
+  };
+  return (
+    <div className="mt-3" data-screen-only>
+      <Checkbox label={t`Single letters, digits and signs do things`} checked={on} onChange={choose} />
+      <p className="text-sm text-graphite">{t`In this browser. Everything stays in reach by Tab, Enter and Find.`}</p>
+    </div>
   );
 }
 

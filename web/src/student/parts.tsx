@@ -1,4 +1,4 @@
-import type { ComponentProps, ReactNode } from "react";
+import { type ComponentProps, type ReactNode, useEffect, useRef } from "react";
 
 const looks = { main: "border-ink bg-ink text-page", plain: "border-edge/60 bg-page text-ink" };
 
@@ -19,9 +19,15 @@ export function BigButton({
 
 /** A calm page with one message, for everything that is not a question. */
 export function Sheet({ title, children }: { title: string; children: ReactNode }) {
+  const heading = useRef<HTMLHeadingElement>(null);
+  // What was pressed went with the page it stood on: keys and ears go on at the head of this one.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another message is another page
+  useEffect(() => heading.current?.focus({ preventScroll: true }), [title]);
   return (
     <main className="mx-auto flex min-h-dvh max-w-xl flex-col justify-center bg-page px-6 py-10">
-      <h1 className="font-serif text-3xl leading-tight font-semibold">{title}</h1>
+      <h1 ref={heading} tabIndex={-1} className="font-serif text-3xl leading-tight font-semibold outline-none">
+        {title}
+      </h1>
       <div className="mt-3 text-lg">{children}</div>
     </main>
   );

@@ -29,7 +29,7 @@ export function WorkHeader({ seat, outbox, done, of, comfort, onTimeUp }: Props)
             aria-label={t`How it looks`}
             aria-expanded={looks}
             onClick={() => setLooks(!looks)}
-            className="min-h-8 font-serif text-lg font-semibold"
+            className="min-h-8 min-w-8 font-serif text-lg font-semibold"
           >{t`Aa`}</button>
         </span>
       </div>

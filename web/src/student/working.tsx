@@ -36,6 +36,8 @@ export function Working({ seat, paper, comfort, onSeat, onLook }: Props) {
   const { says, finish } = useHandIn(outbox, onSeat);
   const top = useRef<HTMLDivElement>(null);
   const step = steps[at];
+  // Whoever came in by keyboard is at the first question, and not at the head of the browser.
+  useEffect(() => top.current?.focus({ preventScroll: true }), []);
   useSigns(seat.seat, step && "question" in step && !listing && !all_at_once ? step.question.ref : "", outbox);
   const questions = paper.items.filter(({ item }) => takesAnAnswer(item));
   const answered = questions.filter((item) => given[item.ref]?.response).length;
@@ -43,11 +45,18 @@ export function Working({ seat, paper, comfort, onSeat, onLook }: Props) {
     // A refused answer means that the test was paused or closed: ask how things stand.
     if (outbox.refusal) onLook();
   }, [outbox.refusal, onLook]);
+  const toTop = () => {
+    top.current?.focus();
+    scrollTo(0, 0);
+  };
   const go = (place: number) => {
     setAt(place);
     setListing(false);
-    top.current?.focus();
-    scrollTo(0, 0);
+    toTop();
+  };
+  const review = () => {
+    setListing(true);
+    toTop();
   };
   if (!step) return null;
   const last = at === steps.length - 1;
@@ -147,7 +156,7 @@ export function Working({ seat, paper, comfort, onSeat, onLook }: Props) {
         </span>
         {!going_back && !listing && <span className="self-center text-graphite">{t`You cannot come back.`}</span>}
         {!listing && !all_at_once && (
-          <BigButton look="main" onClick={() => (last ? setListing(true) : go(at + 1))}>
+          <BigButton look="main" onClick={() => (last ? review() : go(at + 1))}>
             {last ? t`Review` : t`Next`}
           </BigButton>
         )}

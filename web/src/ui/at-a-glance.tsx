@@ -78,14 +78,14 @@ export function OpenAndNext({ line, of }: { line: Glance | undefined; of: "class
   return (
     <>
       {line?.open_now.map((sitting) => (
-        <p key={sitting.id} className="text-sm">
+        <p key={sitting.id} className="py-0.5 text-sm">
           <Link to={`/sittings/${sitting.id}`} className="text-iris hover:underline">
             {t`Not closed yet: ${named(sitting)}`}
           </Link>
         </p>
       ))}
       {line?.next && (
-        <p className="text-sm text-graphite">
+        <p className="py-0.5 text-sm text-graphite">
           <Link to={`/sittings/${line.next.id}`} className="hover:underline">
             {t`Next: ${named(line.next)}, ${momentOf(line.next.day ?? "")}`}
           </Link>

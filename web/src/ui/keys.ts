@@ -29,6 +29,12 @@ const pressing = ({ key, target }: KeyboardEvent) =>
   target instanceof HTMLElement &&
   target.matches("button, a[href], summary, audio, video");
 
+const OFF = "verso.keys.off";
+/** Whether letters, digits and signs alone do things in this browser (WCAG 2.2, 2.1.4: they can be turned off). */
+export const singleKeys = () => localStorage.getItem(OFF) === null;
+export const setSingleKeys = (on: boolean) => (on ? localStorage.removeItem(OFF) : localStorage.setItem(OFF, "1"));
+const isSign = (key: string) => key.length === 1 && key !== " ";
+
 /** Single-key shortcuts of a screen, quiet while someone types or a dialog is open. */
 export function useKeys(keys: Keys): void {
   const latest = useRef(keys);
@@ -37,7 +43,7 @@ export function useKeys(keys: Keys): void {
     const onKey = (event: KeyboardEvent) => {
       if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target) || pressing(event)) return;
       const action = latest.current[event.key.length === 1 ? event.key.toLowerCase() : event.key];
-      if (!action) return;
+      if (!action || (isSign(event.key) && !singleKeys())) return;
       event.preventDefault();
       action();
     };

@@ -1,16 +1,20 @@
 import { DropdownMenu } from "radix-ui";
-import type { ReactNode } from "react";
+import { type ReactNode, useRef } from "react";
 import { type Choice, useFoundByWords } from "./on-this-page";
+import { noteMenu } from "./way-back";
 
 type Props = { trigger: ReactNode; choices: Choice[]; open?: boolean; onOpen?: (open: boolean) => void };
 
 /** A list of things to do, under the button that opens it. */
 export function Menu({ trigger, choices, open, onOpen }: Props) {
   useFoundByWords(choices);
+  const button = useRef<HTMLButtonElement>(null);
   const control = open === undefined ? {} : { open, ...(onOpen ? { onOpenChange: onOpen } : {}) };
   return (
     <DropdownMenu.Root modal={false} {...control}>
-      <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
+      <DropdownMenu.Trigger asChild ref={button}>
+        {trigger}
+      </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content
           align="end"
@@ -22,7 +26,10 @@ export function Menu({ trigger, choices, open, onOpen }: Props) {
               // biome-ignore lint/suspicious/noArrayIndexKey: the choices of a menu do not move
               key={at}
               disabled={choice.disabled ?? false}
-              onSelect={choice.onChoose}
+              onSelect={() => {
+                noteMenu(button.current);
+                choice.onChoose();
+              }}
               className="cursor-pointer px-4 py-1.5 outline-none data-disabled:cursor-default data-disabled:opacity-50 data-highlighted:bg-iris-wash"
             >
               <span className="font-semibold">{choice.name}</span>

@@ -1,15 +1,22 @@
 import { t } from "@lingui/core/macro";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 import { Button } from "./button";
+import { isLost } from "./way-back";
 
 /** Ticks beside the lines of a list, for what is done with several at once. They stand there only while they are wanted. */
 export function useSeveral<T>() {
   const [ticked, setTicked] = useState<ReadonlySet<T> | null>(null);
+  const [wasOn, setWasOn] = useState(false);
   return {
+    /** Whether the ticks stood there before: the button that brought them has the focus again then. */
+    wasOn,
     on: ticked !== null,
     ticked: [...(ticked ?? [])],
     has: (one: T) => ticked?.has(one) ?? false,
-    start: () => setTicked(new Set()),
+    start: () => {
+      setTicked(new Set());
+      setWasOn(true);
+    },
     end: () => setTicked(null),
     all: (every: readonly T[]) => setTicked(new Set(every)),
     toggle: (one: T) =>
@@ -24,16 +31,22 @@ export function useSeveral<T>() {
 export type Several<T> = ReturnType<typeof useSeveral<T>>;
 
 export function SeveralButton<T>({ several }: { several: Several<T> }) {
-  return several.on ? null : <Button onClick={several.start}>{t`Several at once`}</Button>;
+  return several.on ? null : <Button autoFocus={several.wasOn} onClick={several.start}>{t`Several at once`}</Button>;
 }
 
 type BarProps<T> = { several: Several<T>; every: readonly T[]; children: ReactNode };
 
 /** How many are ticked, and what can be done with them. */
 export function SeveralBar<T>({ several, every, children }: BarProps<T>) {
+  const bar = useRef<HTMLDivElement>(null);
+  // The button that was pressed is gone while the ticks are there.
+  useEffect(() => {
+    if (several.on && isLost()) bar.current?.querySelector("button")?.focus();
+  }, [several.on]);
   if (!several.on) return null;
   return (
     <div
+      ref={bar}
       role="toolbar"
       aria-label={t`Several at once`}
       className="sticky top-0 z-10 mb-3 flex flex-wrap items-center gap-3 border-b border-edge bg-page py-2"

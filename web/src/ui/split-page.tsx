@@ -1,5 +1,6 @@
-import { type ReactNode, useRef } from "react";
+import { type ReactNode, useEffect, useRef } from "react";
 import { usePageTitle } from "./page-title";
+import { isLost, toTheHead } from "./way-back";
 
 type PageProps = {
   title: ReactNode;
@@ -10,14 +11,39 @@ type PageProps = {
   children: ReactNode;
 };
 
+let lastPath = "";
+/** A page that was gone to is still coming, in several drawings, and nobody has pressed anything on it. */
+let arriving = false;
+for (const pressed of ["keydown", "pointerdown"])
+  globalThis.addEventListener?.(
+    pressed,
+    () => {
+      arriving = false;
+    },
+    true,
+  );
+
+/**
+ * Whoever followed a link that went with its page is at the head of the next one. Where a browser begins, the link past
+ * the stages comes first, so nothing is moved there.
+ */
+function useArrival() {
+  useEffect(() => {
+    arriving ||= lastPath !== "" && lastPath !== location.pathname;
+    lastPath = location.pathname;
+    if (arriving && isLost()) toTheHead();
+  });
+}
+
 /** The open book: a running head, and below it one page or a spread of two. */
 export function Page({ title, of = "", facts, actions, children }: PageProps) {
   const heading = useRef<HTMLHeadingElement>(null);
   usePageTitle(heading, of);
+  useArrival();
   return (
     <main className="flex min-h-full min-w-0 flex-1 flex-col border border-hairline bg-page lg:h-full lg:min-h-0">
       <header className="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-hairline px-5 py-2.5">
-        <h1 ref={heading} className="min-w-0 truncate font-serif text-lg font-semibold">
+        <h1 ref={heading} tabIndex={-1} className="min-w-0 truncate font-serif text-lg font-semibold outline-none">
           {title}
         </h1>
         {(of || facts) && (

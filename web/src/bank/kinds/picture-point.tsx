@@ -5,6 +5,7 @@ import { Button } from "../../ui/button";
 import { Checkbox } from "../../ui/checkbox";
 import { Field, Problem, TextInput } from "../../ui/field";
 import { changed } from "../../ui/lists";
+import { NumberInput } from "../../ui/number-input";
 import { TakeOut } from "../../ui/take-out";
 import { keepPicture } from "../pictures";
 import { IdeaNote, letterOf, newId } from "./parts";
@@ -66,7 +67,7 @@ export function PicturePointEditor({ content, onChange }: EditorProps<ContentOf<
             )}
           </Field>
           <fieldset className="mb-4">
-            <legend className="mb-2 text-sm font-semibold">{t`Regions: drag over the picture to draw one`}</legend>
+            <legend className="mb-2 text-sm font-semibold">{t`Regions: drag over the picture to draw one, or add one and say where it lies`}</legend>
             {regions.map((region, at) => (
               <div key={region.id} className="mb-2">
                 <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
@@ -94,6 +95,11 @@ export function PicturePointEditor({ content, onChange }: EditorProps<ContentOf<
                     onTake={() => set({ regions: regions.filter((other) => other.id !== region.id) })}
                   />
                 </div>
+                <RegionPlace
+                  letter={letterOf(at)}
+                  region={region}
+                  onChange={(part) => set({ regions: changed(regions, region.id, part) })}
+                />
                 {!region.right && (
                   <IdeaNote
                     label={t`What a point in region ${letterOf(at)} shows`}
@@ -110,6 +116,37 @@ export function PicturePointEditor({ content, onChange }: EditorProps<ContentOf<
         </>
       )}
     </>
+  );
+}
+
+type PlaceProps = { letter: string; region: Region; onChange: (part: Partial<Region>) => void };
+
+/** Where a region lies, in hundredths of the picture: what dragging says, for keys. */
+function RegionPlace({ letter, region, onChange }: PlaceProps) {
+  const { x, y, width, height } = region;
+  const sides = [
+    { name: t`from the left`, at: x, most: 1 - width, put: (share: number) => ({ x: share }) },
+    { name: t`from the top`, at: y, most: 1 - height, put: (share: number) => ({ y: share }) },
+    { name: t`wide`, at: width, most: 1 - x, put: (share: number) => ({ width: share }) },
+    { name: t`high`, at: height, most: 1 - y, put: (share: number) => ({ height: share }) },
+  ];
+  return (
+    <p className="mt-1 ms-9 flex flex-wrap items-center gap-x-3 gap-y-1 text-sm text-graphite">
+      {sides.map(({ name, at, most, put }) => (
+        <span key={name} className="flex items-center gap-1">
+          {name}
+          <NumberInput
+            label={t`Region ${letter}, ${name}, percent`}
+            className="w-18! py-0! text-end"
+            min={0}
+            max={Math.floor(1000 * most) / 10}
+            value={Math.round(1000 * at) / 10}
+            onChange={(percent) => percent !== null && onChange(put(round(percent / 100)))}
+          />
+          %
+        </span>
+      ))}
+    </p>
   );
 }
 

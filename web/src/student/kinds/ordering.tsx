@@ -1,15 +1,19 @@
 import { t } from "@lingui/core/macro";
+import { useState } from "react";
 import { plain, Rich } from "../../ui/rich";
 import { Note } from "./parts";
 import type { AnswerProps } from "./types";
 
 /** Entries moved up and down. Until the first is moved there is no answer, since the order shown says nothing. */
 export function OrderingAnswer({ item, response, onRespond }: AnswerProps<"ordering">) {
+  const [said, setSaid] = useState("");
   const order = response?.order ?? item.entries.map((entry) => entry.id);
   const move = (at: number, by: number) => {
     const entry = order[at];
     if (entry === undefined || at + by < 0 || at + by >= order.length) return;
     onRespond({ kind: "ordering", order: order.toSpliced(at, 1).toSpliced(at + by, 0, entry) });
+    const [words, place, count] = [plain(texts[entry] ?? ""), at + by + 1, order.length];
+    setSaid(t`${words}: now ${place} of ${count}`);
   };
   const texts = Object.fromEntries(item.entries.map((entry) => [entry.id, entry.text]));
   return (
@@ -34,6 +38,9 @@ export function OrderingAnswer({ item, response, onRespond }: AnswerProps<"order
           );
         })}
       </ol>
+      <p role="status" className="sr-only">
+        {said}
+      </p>
       {response ? (
         <Note>{t`This order is your answer.`}</Note>
       ) : (
@@ -52,9 +59,10 @@ function Mover(props: { says: string; sign: string; disabled: boolean; onPress: 
     <button
       type="button"
       aria-label={props.says}
-      disabled={props.disabled}
-      onClick={props.onPress}
-      className="size-11 shrink-0 rounded-xs border border-edge/60 text-xl disabled:opacity-40"
+      // What has come to its end keeps the focus, so that the next key is not pressed into nothing.
+      aria-disabled={props.disabled}
+      onClick={() => !props.disabled && props.onPress()}
+      className="size-11 shrink-0 rounded-xs border border-edge/60 text-xl aria-disabled:opacity-40"
     >
       {props.sign}
     </button>

@@ -47,6 +47,9 @@ export function PicturePointAnswer({ item, response, onRespond }: AnswerProps<"p
           </span>
         )}
       </button>
+      <p role="status" className="sr-only">
+        {at && t`${Math.round(at.x * 100)} percent from the left, ${Math.round(at.y * 100)} from the top`}
+      </p>
       <Note>{at ? t`Tap another place to move your point.` : t`Tap the place on the picture.`}</Note>
     </>
   );

@@ -6,7 +6,7 @@ export function Rubric({ rubric }: { rubric: components["schemas"]["ShownRubric"
   if (!rubric) return null;
   return (
     <details className="mb-4 border-y border-hairline py-2">
-      <summary className="text-graphite">{t`What your teacher looks for`}</summary>
+      <summary className="min-h-8 text-graphite">{t`What your teacher looks for`}</summary>
       <dl className="mt-2">
         {rubric.criteria.map((criterion) => (
           <div key={criterion.name} className="mb-2">
