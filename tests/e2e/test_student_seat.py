@@ -2,6 +2,7 @@
 
 import re
 import socket
+from typing import Any
 
 from playwright.sync_api import Browser, Page, Route, expect
 
@@ -171,6 +172,78 @@ def test_every_kind_at_400_percent_by_keys(browser: Browser, demo_school: str, t
     page.get_by_role("button", name=re.compile("^Hand in")).focus()
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Handed in.")).to_be_focused()
+    page.context.close()
+
+
+VOICE = """() => {
+  // The voice of the device: what it was given to read, and the first word of it reached.
+  window.heard = []
+  window.SpeechSynthesisUtterance = class { constructor(text) { this.text = text } }
+  const speak = (words) => {
+    heard.push([words.text, words.lang, words.rate])
+    if (heard.length > 1) return
+    setTimeout(() => { words.onstart({}); words.onboundary({ charIndex: 4, charLength: 5 }) }, 20)
+  }
+  Object.defineProperty(window, "speechSynthesis", { value: { speak, cancel: () => { window.stopped = true } } })
+}"""
+READ = {
+    "kind": "gaps",
+    "stem": r"<p>What does $\frac{v^2}{2a}$ give?</p><table><tr><th>v</th><th>a</th></tr>"
+    "<tr><td>2</td><td>1</td></tr></table>",
+    "text": r"It is $s \le \sqrt{x}$, in [a], or [b].",
+    "gaps": [
+        {"name": "a", "choices": [{"id": "m", "text": "metres"}, {"id": "s", "text": "seconds"}], "key": "m"},
+        {"name": "b", "wording": {"accepted": ["feet"]}},
+    ],
+}
+
+
+def test_all_that_a_question_says_is_read_aloud(browser: Browser, demo_school: str, teacher: Page) -> None:
+    """Its stimulus, tables cell by cell, formulas in words, and the choices of a gap; in the language of the test."""
+    token = next(c["value"] for c in teacher.context.cookies() if c["name"] == "verso_csrf")
+
+    def send(how: str, path: str, **body: object) -> dict[str, Any]:
+        headers = {"X-Verso-Csrf": token, "Referer": demo_school}
+        reply = teacher.request.fetch(f"{demo_school}/api/v1/{path}", method=how, data=body, headers=headers)
+        assert reply.ok, reply.text()
+        answer: dict[str, Any] = reply.json()
+        return answer
+
+    stimulus = send("POST", "stimuli", title="Falling", body="<p>A stone falls.</p>")["id"]
+    item = send("POST", "items", content=READ, stimulus=stimulus)["id"]
+    test = send("POST", "tests", title="Read to me")["id"]
+    layout = {"sections": [{"ref": "1", "entries": [{"entry": "item", "ref": item}]}]}
+    send("PUT", f"tests/{test}", title="Read to me", layout=layout, language="en")
+    send("POST", f"tests/{test}/freeze")
+    where, code, passes = new_sitting(teacher, demo_school, "Read to me")
+    class_id = next(
+        c["id"] for c in teacher.request.get(f"{demo_school}/api/v1/classes").json() if c["name"] == "8 Tern"
+    )
+    student = teacher.request.get(f"{demo_school}/api/v1/classes/{class_id}").json()["list"][8]
+    names = {name: student[name] for name in ("given_name", "family_name")}
+    send("PUT", f"classes/{class_id}/students/{student['id']}", **names, read_aloud="on")
+    teacher.goto(where)
+    teacher.get_by_role("button", name="Open it").click()
+    page = phone(browser)
+    page.add_init_script(f"({VOICE})()")
+    screenshots.join(page, demo_school, code, passes[8])
+    page.get_by_label("How fast it is read").select_option(label="slowly")
+    page.get_by_role("button", name="Read it to me").click()
+    expect(page.locator("mark")).to_have_text("ing")
+    assert page.evaluate("heard") == [
+        [words, "en", 0.7]
+        for words in (
+            "Falling",
+            "A stone falls.",
+            "What does the fraction v squared over 2 a, end of the fraction give? v, a. 2, 1.",
+            "It is s is at most the square root of x, in gap 1, or gap 2.",
+            "For gap 1 there is: metres, seconds",
+        )
+    ]
+    axe_finds_nothing(page)
+    page.get_by_role("button", name="Stop reading").click()
+    expect(page.locator("mark")).to_have_count(0)
+    assert page.evaluate("window.stopped")
     page.context.close()
 
 

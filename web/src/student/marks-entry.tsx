@@ -5,7 +5,7 @@ import type { SeatPage } from "./api";
 import type { ComfortInHand } from "./comfort";
 import { Answer } from "./kinds";
 import type { Response } from "./kinds/types";
-import { Alert, BigButton } from "./parts";
+import { Alert, BigButton, focusOnArrival } from "./parts";
 import type { Paper } from "./steps";
 import { useAnswers } from "./use-answers";
 import { useHandIn } from "./use-hand-in";
@@ -42,7 +42,7 @@ export function MarksEntry({ seat, paper, comfort, onSeat, onLook }: Props) {
         comfort={comfort}
         onTimeUp={onLook}
       />
-      <main className="flex-1 px-4.5 py-5">
+      <main ref={focusOnArrival} tabIndex={-1} className="flex-1 px-4.5 py-5 outline-none">
         <h1 className="font-serif text-2xl leading-snug font-semibold">{paper.title}</h1>
         <p className="mt-1 mb-3 text-graphite">{t`Copy the marks from your marked paper.`}</p>
         <ul>

@@ -17,6 +17,9 @@ export function BigButton({
   );
 }
 
+/** For the main part of a page that has just come: keys and ears go on there. */
+export const focusOnArrival = (main: HTMLElement | null): void => main?.focus({ preventScroll: true });
+
 /** A calm page with one message, for everything that is not a question. */
 export function Sheet({ title, children }: { title: string; children: ReactNode }) {
   const heading = useRef<HTMLHeadingElement>(null);

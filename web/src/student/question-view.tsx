@@ -13,10 +13,12 @@ type Props = {
   onRespond: (response: Response | null) => void;
   /** Whether a button reads the question aloud. */
   readAloud?: boolean;
+  /** What it is about, which is read with it. */
+  stimulus?: { title: string; body: string } | null;
 };
 
 /** One question in large calm type, with the place to answer it. */
-export function QuestionView({ question, of, response, onRespond, readAloud = false }: Props) {
+export function QuestionView({ question, of, response, onRespond, readAloud = false, stimulus = null }: Props) {
   const { item, number } = question;
   // The test has its own language, and its letters stand where that language is read from.
   const lang = useContext(ContentLanguage) ?? language();
@@ -33,7 +35,7 @@ export function QuestionView({ question, of, response, onRespond, readAloud = fa
           <Rich html={item.stem} inline={!item.stem.startsWith("<")} className="whitespace-pre-line" />
         </span>
       </legend>
-      {readAloud && <ReadAloud item={item} />}
+      {readAloud && <ReadAloud item={item} stimulus={stimulus} />}
       <div className="mt-4">
         <Answer item={item} name={question.ref} response={response} onRespond={onRespond} />
       </div>

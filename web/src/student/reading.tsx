@@ -31,7 +31,7 @@ export function SectionHead({ section }: { section: Section }) {
 export function StimulusView({ stimulus }: { stimulus: Stimulus }) {
   return (
     <section aria-label={stimulus.title || t`What the questions are about`} className="border-s-2 border-edge ps-4">
-      {stimulus.title && <h3 className="mb-1 font-serif text-xl font-semibold">{stimulus.title}</h3>}
+      {stimulus.title && <h2 className="mb-1 font-serif text-xl font-semibold">{stimulus.title}</h2>}
       <Rich html={stimulus.body} className="font-serif text-lg leading-relaxed" />
     </section>
   );

@@ -4,7 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNudges } from "../api/nudges";
 import { clock, useLeft, useTimeUp } from "../ui/countdown";
 import { giveInRound, myRoom, type SeatPage, type StudentRoom } from "./api";
-import { Alert, Sheet } from "./parts";
+import { Alert, focusOnArrival, Sheet } from "./parts";
 import { QuestionView } from "./question-view";
 import { StimulusView, TeachingPage } from "./reading";
 import { RoundSender } from "./round-sender";
@@ -88,7 +88,7 @@ export function InTheRoom({ seat, onOver }: { seat: SeatPage; onOver: () => void
         <strong dir="auto">{seat.student}</strong>
         <Kept lost={away} unsent={waiting !== undefined} given={mine !== null} />
       </header>
-      <main className="flex-1 px-4.5 py-6">
+      <main ref={focusOnArrival} tabIndex={-1} className="flex-1 px-4.5 py-6 outline-none">
         <h1 className="sr-only">{seat.title}</h1>
         {room.page && <TeachingPage page={room.page} />}
         {room.question && (
@@ -102,6 +102,7 @@ export function InTheRoom({ seat, onOver }: { seat: SeatPage; onOver: () => void
                   of={room.of}
                   response={mine}
                   readAloud={seat.needs.read_aloud && asking}
+                  stimulus={room.stimulus}
                   onRespond={(response) => room.round_id && sender.give(room.round_id, response)}
                 />
               </div>

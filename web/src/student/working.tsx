@@ -186,6 +186,7 @@ function AskedQuestion({ step: { question, section, stimulus }, of, given, seat,
             of={of}
             response={given?.response ?? null}
             readAloud={seat.needs.read_aloud}
+            stimulus={stimulus}
             onRespond={(response) => onSet({ response })}
           />
           {takesAnAnswer(question.item) && seat.rules.going_back && (
