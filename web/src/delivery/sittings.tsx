@@ -246,8 +246,11 @@ function progressWords(
   { marks_only, in_the_room, handed_in, working, seats, closes_at }: Sitting,
   closed: boolean,
 ): string {
+  // Whole sentences, since the words agree with one another in most languages.
   if (in_the_room)
-    return t`in the room: ${closed ? handed_in : handed_in + working} of ${seats} ${closed ? t`took part` : "here"}`;
+    return closed
+      ? t`in the room: ${handed_in} of ${seats} took part`
+      : t`in the room: ${handed_in + working} of ${seats} here`;
   const until = closes_at && !closed ? t`, until ${momentOf(closes_at)}` : "";
-  return t`${handed_in} of ${seats} ${marks_only ? t`rows of marks full` : t`handed in`}${until}`;
+  return `${marks_only ? t`${handed_in} of ${seats} rows of marks full` : t`${handed_in} of ${seats} handed in`}${until}`;
 }
