@@ -11,7 +11,7 @@ from versomark.core import editions as core
 from versomark.core.language import _
 from versomark.school.bank import public as bank
 from versomark.school.bank.public import Item
-from versomark.school.errors import DomainError
+from versomark.school.errors import DomainError, NotFound
 
 from . import services
 from .external import built
@@ -55,10 +55,14 @@ def alternatives_of(test: Test) -> list[AlternativesFor]:
 def both_foretold(test: Test, swaps: Mapping[UUID, UUID]) -> tuple[core.PredictedStatistics, core.PredictedStatistics]:
     """What the test is likely to do, and what it would do with these questions in place of those."""
     other = _swapped(test, swaps)
-    refs = [UUID(entry.ref) for entry in other.items()]
-    items = {str(item.pk): item for item in bank.items_of(test.owner).filter(pk__in=refs)}
-    if len(items) != len(refs):
+    refs = [entry.ref for entry in other.items()]
+    if len(set(refs)) != len(refs):
         raise DomainError(_("The same question stands in the test twice."))
+    # What stands in the test may be out of the bank by now; what is put into it may not.
+    instead = bank.items_of(test.owner).filter(pk__in=swaps.values())
+    items = services.items_in(test) | {str(item.pk): item for item in instead}
+    if not set(refs) <= items.keys():
+        raise NotFound(_("question"))
     return services.foretold(test), services.foretold_of(test.owner, other, items)
 
 
