@@ -57,6 +57,9 @@ def teacher(browser: Browser, demo_school: str) -> Iterator[Page]:
     context.close()
 
 
+EQUAL = "data-equal-beside"
+
+
 def axe_finds_nothing(page: Page, rules: list[str] | None = None) -> None:
     """axe-core with every rule of WCAG 2.2 A and AA and its best practices, or with these rules alone."""
     # Evaluated by the debugger, which the page's content security policy does not bind; once a page is enough.
@@ -66,7 +69,9 @@ def axe_finds_nothing(page: Page, rules: list[str] | None = None) -> None:
     only = f", runOnly: {json.dumps(rules)}" if rules else ", rules: {'target-size': {enabled: true}}"
     evaluate = page.evaluate(f"axe.run(document, {{resultTypes: ['violations']{only}}})")
     problems = [
-        (violation["id"], violation["help"], [node["html"][:160] for node in violation["nodes"][:4]])
+        (violation["id"], violation["help"], [node["html"][:160] for node in nodes[:4]])
         for violation in evaluate["violations"]
+        # A target may be small where another on the page does the same (2.5.8, Equivalent).
+        if (nodes := [n for n in violation["nodes"] if (violation["id"], EQUAL in n["html"]) != ("target-size", True)])
     ]
     assert problems == [], f"{page.url}: {problems}"

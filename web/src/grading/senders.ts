@@ -37,10 +37,12 @@ export function markSender({ outbox, client, say, go }: Surroundings): Sender<Ma
         if (stale) void client.cancelQueries({ queryKey: pageKey(sitting, turn) });
         client.setQueryData<MarkingPage>(pageKey(sitting, turn), (page) => page && withEntry(page, item, kept));
         if (stale) void client.invalidateQueries({ queryKey: pageKey(sitting, turn) });
-        client.setQueryData<AnswerPage>(
-          answerKey(sitting, turn, { item, number }),
-          (found) => found && { ...found, mark: kept.mark },
-        );
+        // So would the answer itself, where one went back to it at once.
+        const key = answerKey(sitting, turn, { item, number });
+        const asked = client.isFetching({ queryKey: key }) > 0;
+        if (asked) void client.cancelQueries({ queryKey: key });
+        client.setQueryData<AnswerPage>(key, (found) => found && { ...found, mark: kept.mark });
+        if (asked) void client.invalidateQueries({ queryKey: key });
       } else {
         client.invalidateQueries({ queryKey: answerKey(sitting, turn, { item, number }) });
         client.invalidateQueries({ queryKey: pageKey(sitting, turn) });

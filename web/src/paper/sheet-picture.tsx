@@ -55,6 +55,8 @@ export function Spot({
 }) {
   return (
     <button
+      // As large as the place is on the paper; the same is chosen in the list beside it.
+      data-equal-beside
       type="button"
       aria-label={label}
       onClick={onChoose}

@@ -28,7 +28,7 @@ export function TextArea({ className = "", ...rest }: ComponentProps<"textarea">
 
 /** A choice of a few; `low` where it stands in a line of a table. */
 export function Choice({ className = "", low = false, ...rest }: ComponentProps<"select"> & { low?: boolean }) {
-  return <select className={`${box} ${low ? "py-0! max-w-56" : ""} ${className}`} {...rest} />;
+  return <select className={`${box} ${low ? "py-0! min-h-6 max-w-56" : ""} ${className}`} {...rest} />;
 }
 
 /** A refusal or failure, in words, where it happened. */

@@ -35,20 +35,34 @@ export const singleKeys = () => localStorage.getItem(OFF) === null;
 export const setSingleKeys = (on: boolean) => (on ? localStorage.removeItem(OFF) : localStorage.setItem(OFF, "1"));
 const isSign = (key: string) => key.length === 1 && key !== " ";
 
+/** What a key does among some, or nothing: while someone types, in a dialog, and for a button reached by Tab. */
+function actionOf(event: KeyboardEvent, keys: Keys): (() => void) | undefined {
+  if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target) || pressing(event)) return;
+  if (isSign(event.key) && !singleKeys()) return;
+  return keys[event.key.length === 1 ? event.key.toLowerCase() : event.key];
+}
+
+const onThePage = new Set<{ current: Keys }>();
+/** Whether a key is one of the page's, so that a button which has the focus without having been gone to leaves it alone. */
+export const isKeyOfThePage = (event: KeyboardEvent) => [...onThePage].some((keys) => actionOf(event, keys.current));
+
 /** Single-key shortcuts of a screen, quiet while someone types or a dialog is open. */
 export function useKeys(keys: Keys): void {
   const latest = useRef(keys);
   latest.current = keys;
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target) || pressing(event)) return;
-      const action = latest.current[event.key.length === 1 ? event.key.toLowerCase() : event.key];
-      if (!action || (isSign(event.key) && !singleKeys())) return;
+      const action = actionOf(event, latest.current);
+      if (!action) return;
       event.preventDefault();
       action();
     };
+    onThePage.add(latest);
     addEventListener("keydown", onKey);
-    return () => removeEventListener("keydown", onKey);
+    return () => {
+      onThePage.delete(latest);
+      removeEventListener("keydown", onKey);
+    };
   }, []);
 }
 

@@ -1,5 +1,6 @@
 import { DropdownMenu } from "radix-ui";
 import { type ReactNode, useRef } from "react";
+import { isKeyOfThePage } from "./keys";
 import { type Choice, useFoundByWords } from "./on-this-page";
 import { noteMenu } from "./way-back";
 
@@ -12,7 +13,12 @@ export function Menu({ trigger, choices, open, onOpen }: Props) {
   const control = open === undefined ? {} : { open, ...(onOpen ? { onOpenChange: onOpen } : {}) };
   return (
     <DropdownMenu.Root modal={false} {...control}>
-      <DropdownMenu.Trigger asChild ref={button}>
+      <DropdownMenu.Trigger
+        asChild
+        ref={button}
+        // Enter keeps a mark, and opens no menu, where the focus only came back to its button.
+        onKeyDown={(event) => isKeyOfThePage(event.nativeEvent) && event.preventDefault()}
+      >
         {trigger}
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>

@@ -18,7 +18,7 @@ export function NumberInput({ label, value, onChange, step = "any", className = 
       aria-label={label}
       step={step}
       {...limits}
-      className={className}
+      className={`min-h-6 ${className}`}
       // Uncontrolled while it is typed, so that “0.” is not taken away; the key brings in changes from outside.
       key={String(value)}
       defaultValue={value ?? ""}

@@ -89,7 +89,12 @@ export function RichField({ label, value, onChange, line = false, className = ""
     shouldRerenderOnTransaction: false,
     onUpdate: ({ editor: now }) => latest.current.onChange(now.isEmpty ? "" : stored(now.getHTML())),
     editorProps: {
-      attributes: { role: "textbox", "aria-label": label, "aria-multiline": String(!line), class: "rich outline-none" },
+      attributes: {
+        role: "textbox",
+        "aria-label": label,
+        "aria-multiline": String(!line),
+        class: "rich min-h-6 outline-none",
+      },
       handleKeyDown: (_, event) => line && event.key === "Enter",
       handlePaste: (_, event) => take(event.clipboardData?.files),
       handleDrop: (_, event) => take((event as DragEvent).dataTransfer?.files),
