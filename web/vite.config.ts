@@ -32,7 +32,16 @@ export default defineConfig({
   build: {
     assetsInlineLimit: 0,
     rolldownOptions: {
-      input: { teacher: resolve("index.html"), student: resolve("student.html"), wall: resolve("wall.html") },
+      input: {
+        teacher: resolve("index.html"),
+        student: resolve("student.html"),
+        wall: resolve("wall.html"),
+        "student-worker": resolve("src/entries/student-worker.ts"),
+      },
+      // A browser looks for a service worker under the address it had, and asks there for the newest.
+      output: {
+        entryFileNames: ({ name }) => (name === "student-worker" ? "student-worker.js" : "assets/[name]-[hash].js"),
+      },
     },
   },
   test: { setupFiles: ["src/language/setup-tests.ts"] },

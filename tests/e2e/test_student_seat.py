@@ -12,7 +12,9 @@ from . import screenshots
 from .conftest import axe_finds_nothing
 
 
-def new_sitting(teacher: Page, address: str, test: str = "unit check") -> tuple[str, str, list[str]]:
+def new_sitting(
+    teacher: Page, address: str, test: str = "unit check", minutes: int | None = None
+) -> tuple[str, str, list[str]]:
     """A sitting of a test, the unit check, that is ready: its address, its code and the passes of 8 Tern."""
 
     def get(path: str) -> list[dict[str, object]]:
@@ -24,7 +26,7 @@ def new_sitting(teacher: Page, address: str, test: str = "unit check") -> tuple[
     token = next(c["value"] for c in teacher.context.cookies() if c["name"] == "verso_csrf")
     body = teacher.request.post(
         f"{address}/api/v1/sittings",
-        data={"edition": edition, "class_id": class_id},
+        data={"edition": edition, "class_id": class_id, "rules": {"minutes": minutes}},
         headers={"X-Verso-Csrf": token, "Referer": address},
     ).json()
     students = teacher.request.get(f"{address}/api/v1/classes/{class_id}").json()["list"]

@@ -457,7 +457,8 @@ def test_every_kind_of_event_has_its_words_and_no_event_keeps_a_sentence() -> No
         "everybody": False, "weights": [], "accepted": ["A", "C"], "rubric": True, "first": False,
         "which": "sample", "share": 20, "within": 5.0, "cut": 50.0, "mean": True, "tolerance": 1.0, "files": 2,
         "typed": "0.8", "students": 3, "of": 4.0, "markers": 3, "marker": "P. Varga", "points": 0.5, "changed": True,
-        "until": "2026-11-10T20:00:00+00:00",
+        "until": "2026-11-10T20:00:00+00:00", "count": 2, "given": "2026-11-03T08:09:00+00:00",
+        "not_before": "2026-11-03T08:00:00+00:00",
     }  # fmt: skip
     sentences = {kind: event_words(SittingEvent(kind=kind, facts=facts)) for kind in EventKind}
     assert all(words and "None" not in words for words in sentences.values())

@@ -193,6 +193,7 @@ SECURE_HSTS_SECONDS = 365 * 24 * 3600 if ENCRYPTED else 0
 STATIC_URL = "/static/"
 STATIC_ROOT = WEB
 WHITENOISE_MAX_AGE = 60 * 60
+WHITENOISE_MIMETYPES = {".webmanifest": "application/manifest+json"}
 USE_TZ = True
 TIME_ZONE = os.environ.get("VERSO_TIME_ZONE", "UTC")
 LANGUAGE_CODE = "en"

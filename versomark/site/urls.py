@@ -1,5 +1,5 @@
 from django.conf import settings
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.urls import path, re_path
 from django.views import defaults
 
@@ -38,6 +38,17 @@ def student_page(request: HttpRequest, link: str = "") -> HttpResponse:
     return _page("student.html", request)
 
 
+def student_worker(request: HttpRequest) -> HttpResponse:
+    """What brings a student's page without a network; it looks after `/join` and nothing else."""
+    built = settings.WEB / "student-worker.js"
+    if not built.exists():
+        raise Http404
+    response = HttpResponse(built.read_bytes(), content_type="text/javascript")
+    response["Service-Worker-Allowed"] = "/join"
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
 def wall_page(request: HttpRequest, sitting_id: int) -> HttpResponse:
     return _page("wall.html", request)
 
@@ -67,6 +78,7 @@ urlpatterns = [
     path("api/v1/", teacher_api.urls),
     path("pictures/<uuid:picture_id>", picture),
     path("join", student_page),
+    path("join/worker.js", student_worker),
     path("calendar/<str:token>.ics", feed),
     path("mine", student_page),
     path("mine/<str:link>", student_page),

@@ -130,6 +130,27 @@ def _judged(facts: Facts) -> str:
     )
 
 
+def _arrived_later(facts: Facts) -> str:
+    return _n(
+        "{count} answer arrived after the end and counts: by the device's clock it was given by {given},"
+        " and certainly not before {not_before}",
+        "{count} answers arrived after the end and count: by the device's clock they were given by {given},"
+        " and certainly not before {not_before}",
+        facts["count"],
+        count=facts["count"],
+        given=_moment(facts["given"]),
+        not_before=_moment(facts["not_before"]),
+    )
+
+
+def _handed_in_unheard(facts: Facts) -> str:
+    return _(
+        "handed in without a connection: at {given} by the device's clock, and certainly not before {not_before}",
+        given=_moment(facts["given"]),
+        not_before=_moment(facts["not_before"]),
+    )
+
+
 def _waived(facts: Facts) -> str:
     return _(
         "question {number} waived{value}",
@@ -230,6 +251,8 @@ WORDS: dict[EventKind, Callable[[Facts], str]] = {
     EventKind.RUBRIC_AS_BEFORE: lambda facts: _(
         "question {number}: levels of the rubric as they were before", number=facts["number"]
     ),
+    EventKind.ARRIVED_LATER: _arrived_later,
+    EventKind.HANDED_IN_UNHEARD: _handed_in_unheard,
     EventKind.QUESTIONS_OPENED: lambda facts: (
         _("students may ask about their marks until {until}", until=_moment(facts["until"]))
         if facts["until"]

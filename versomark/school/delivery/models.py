@@ -129,6 +129,8 @@ class EventKind(models.TextChoices):
     EVIDENCE_TAKEN_AWAY = "evidence taken away"
     QUESTIONS_OPENED = "questions about marks taken"
     MARK_QUESTION_ANSWERED = "question about a mark answered"
+    ARRIVED_LATER = "answers arrived after the end"
+    HANDED_IN_UNHEARD = "handed in without a connection"
 
 
 class SittingEvent(models.Model):

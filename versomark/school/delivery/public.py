@@ -18,6 +18,7 @@ from .models import (
     TimeAway,
     Way,
 )
+from .moments import DoneAt, done_at, moment_for
 from .nudges import seat_changed
 from .planning import Plan, as_calendar, name_of, plan_ahead, time_of
 from .queries import (
@@ -30,7 +31,17 @@ from .queries import (
     sitting_of,
     sittings_of,
 )
-from .seats import begin, find_seat, hand_in, may_answer, may_work, paper_for, sitting_with, take_back
+from .seats import (
+    begin,
+    find_seat,
+    hand_in,
+    may_answer,
+    may_answer_or_could,
+    may_work,
+    paper_for,
+    sitting_with,
+    take_back,
+)
 from .services import (
     begin_without_devices,
     close_sitting,
@@ -52,6 +63,7 @@ __all__ = [
     "BEFORE",
     "GRACE",
     "RUNNING",
+    "DoneAt",
     "EventKind",
     "Plan",
     "Seat",
@@ -66,6 +78,7 @@ __all__ = [
     "begin_without_devices",
     "close_sitting",
     "decision_words",
+    "done_at",
     "event_words",
     "find_seat",
     "hand_in",
@@ -76,8 +89,10 @@ __all__ = [
     "mark_absence",
     "markable",
     "may_answer",
+    "may_answer_or_could",
     "may_work",
     "missing",
+    "moment_for",
     "name_of",
     "nudges",
     "open_sitting",

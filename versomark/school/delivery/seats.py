@@ -15,7 +15,9 @@ from versomark.school.compiled_query import CompiledQuery
 from versomark.school.errors import DomainError
 
 from . import nudges, steady
-from .models import AFTER, BEFORE, Seat, SeatState, Sitting, SittingState, Way
+from .events import record
+from .models import AFTER, BEFORE, EventKind, Seat, SeatState, Sitting, SittingState, Way
+from .moments import DoneAt, done_at, in_time
 from .queries import WITH_ALL, seat_now
 from .services import settle_readiness
 from .timekeeping import is_over
@@ -102,16 +104,40 @@ def _paper(fingerprint: str, form: str, edition: Edition) -> StudentPaper:
 
 
 @transaction.atomic
-def hand_in(seat_id: int) -> Seat:
-    """The student is done. Doing it twice is the same as once."""
+def hand_in(seat_id: int, moment: str = "", seconds_since: float = 0.0) -> Seat:
+    """The student is done. Doing it twice is the same as once.
+
+    moment, seconds_since: when they said so, where that could not be sent at once (see `moments`).
+    """
     seat = seat_now(seat_id)
-    if seat.state != SeatState.HANDED_IN:
-        may_answer(seat)
-        seat.state, seat.handed_in_at = SeatState.HANDED_IN, steady.now()
-        seat.last_seen = seat.handed_in_at
-        seat.save(update_fields=["state", "handed_in_at", "last_seen"])
-        nudges.seat_changed(seat.sitting_id)
+    done = done_at(seat, moment, seconds_since)
+    unheard = done is not None and done.is_delayed
+    if seat.state == SeatState.HANDED_IN and not (unheard and in_time(seat, done)):
+        return seat
+    may_answer_or_could(seat, done)
+    now = steady.now()
+    seat.state, seat.handed_in_at, seat.last_seen = SeatState.HANDED_IN, now, now
+    seat.ended_by_closing = seat.ended_by_time = False
+    if done is not None and unheard:
+        seat.handed_in_at = done.at
+        record(seat.sitting, None, EventKind.HANDED_IN_UNHEARD, seat, given=done.at, not_before=done.not_before)
+    seat.save(update_fields=["state", "handed_in_at", "last_seen", "ended_by_closing", "ended_by_time"])
+    nudges.seat_changed(seat.sitting_id)
     return seat
+
+
+def may_answer_or_could(seat: Seat, *done: DoneAt | None) -> bool:
+    """Whether the seat may answer now; False where it may not any more, and all of this was done while it might.
+
+    Refuses, in words, where neither is so.
+    """
+    try:
+        may_answer(seat)
+    except DomainError:
+        if all(in_time(seat, entry) for entry in done):
+            return False
+        raise
+    return True
 
 
 def may_answer(seat: Seat) -> None:

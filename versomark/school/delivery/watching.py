@@ -82,7 +82,9 @@ def _trouble(seat: Seat, sitting: Sitting, now: datetime) -> str:
 
 def _since(time: timedelta) -> str:
     minutes = int(time.total_seconds() // 60)
-    return f"{int(time.total_seconds())} s" if minutes < 2 else _("{minutes} min", minutes=minutes)
+    if minutes < 2:
+        return f"{int(time.total_seconds())} s"
+    return _("{minutes} min", minutes=minutes) if minutes < 100 else _("{hours} h", hours=round(minutes / 60))
 
 
 _BY_STATE = (

@@ -2,6 +2,7 @@
 and composing them anew takes Django longer than everything else about an answer."""
 
 from collections.abc import Collection
+from datetime import datetime
 from json import dumps
 from uuid import UUID
 
@@ -12,8 +13,8 @@ from versomark.core.items import ItemResponse
 
 _KNOWN = "SELECT client_id FROM responses_answer WHERE seat_id = %s AND client_id IN ({})"
 _ADD = """
-INSERT INTO responses_answer (seat_id, client_id, sequence, item, response, come_back, kept_at, source)
-VALUES (%s, %s, %s, %s, %s, %s, %s, 'device') RETURNING id
+INSERT INTO responses_answer (seat_id, client_id, sequence, item, response, come_back, kept_at, given_at, source)
+VALUES (%s, %s, %s, %s, %s, %s, %s, %s, 'device') RETURNING id
 """
 # Of two changes the one with the higher number stands, in whatever order they come.
 _POINT = """
@@ -32,13 +33,20 @@ def known_of(seat_id: int, client_ids: Collection[UUID]) -> set[UUID]:
 
 
 def add(
-    seat_id: int, client_id: UUID, sequence: int, item: str, response: ItemResponse | None, come_back: bool
+    seat_id: int,
+    client_id: UUID,
+    sequence: int,
+    item: str,
+    response: ItemResponse | None,
+    come_back: bool,
+    given_at: datetime | None = None,
 ) -> None:
     """Add what a device sent, and let it stand unless a later one does."""
     response_json = dumps(response.model_dump(mode="json")) if response else None
     # As Django writes a time into this database, so that all times compare.
     kept_at = connection.ops.adapt_datetimefield_value(timezone.now())
+    given = connection.ops.adapt_datetimefield_value(given_at)
     with connection.cursor() as cursor:
-        cursor.execute(_ADD, [seat_id, client_id.hex, sequence, item, response_json, come_back, kept_at])
+        cursor.execute(_ADD, [seat_id, client_id.hex, sequence, item, response_json, come_back, kept_at, given])
         (answer_id,) = cursor.fetchone()
         cursor.execute(_POINT, [seat_id, item, answer_id, sequence])

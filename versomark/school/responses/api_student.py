@@ -18,7 +18,7 @@ from versomark.school.errors import DomainError
 from versomark.school.http import Done, attachment, json_out
 
 from . import attempts, files, services
-from .schemas_student import AnswerChanges, Join, Kept, SeatPage, Signs, page_of
+from .schemas_student import AnswerChanges, HandingIn, Join, Kept, SeatPage, Signs, page_of
 from .time_spent import TimeSpentOnItem
 
 router = Router(tags=["student"])
@@ -111,7 +111,8 @@ def begin_again(request: HttpRequest) -> HttpResponse:
 @router.post("/answers", response=Kept)
 def answers(request: HttpRequest, body: AnswerChanges) -> HttpResponse:
     changes = [services.Change(**dict(change)) for change in body.changes]
-    return json_out(Kept(kept=services.keep_answers(_seat(request).pk, changes)))
+    seat = _seat(request)
+    return json_out(Kept(kept=services.keep_answers(seat.pk, changes), moment=delivery.moment_for(seat)))
 
 
 @router.post("/files/{item}", response=HandedIn)
@@ -126,8 +127,9 @@ def own_file(request: HttpRequest, file_id: UUID) -> FileResponse:
 
 
 @router.post("/hand-in", response=SeatPage)
-def hand_in(request: HttpRequest) -> HttpResponse:
-    return json_out(page_of(delivery.hand_in(_seat(request).pk)))
+def hand_in(request: HttpRequest, body: HandingIn | None = None) -> HttpResponse:
+    moment, seconds_since = (body.moment, body.seconds_since) if body else ("", 0.0)
+    return json_out(page_of(delivery.hand_in(_seat(request).pk, moment, seconds_since)))
 
 
 @router.post("/leave", response=Done)

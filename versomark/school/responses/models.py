@@ -53,6 +53,8 @@ class Answer(models.Model):
     response = models.JSONField(null=True)
     come_back = models.BooleanField(default=False)
     kept_at = models.DateTimeField(auto_now_add=True)
+    given_at = models.DateTimeField(null=True, blank=True)
+    """When it was given by the device's own count, where it could not be sent at once; null where it came directly."""
     source = models.CharField(max_length=8, default="device")
     """How it came: `device`, the student’s own; `sheet`, read from paper; `pad`; `card`; `teacher`, entered for the
     student; `lesson`, brought over from a lesson of the same test; `again`, emptied for another attempt."""

@@ -79,6 +79,8 @@ class SeatPage(Schema):
     paper: StudentPaper | None
     answers: list[KeptAnswer]
     sequence: int
+    moment: str
+    """The server's time, signed; what is done later without a connection names it."""
 
 
 def _stage(seat: Seat) -> Stage:
@@ -138,6 +140,7 @@ def page_of(seat: Seat, holding: tokens.Holding = "holds") -> SeatPage:
         paper=paper,
         answers=[KeptAnswer(item=a.item, response=a.response, come_back=a.come_back) for a in answers] if paper else [],
         sequence=max((answer.sequence for answer in answers), default=0),
+        moment=delivery.moment_for(seat),
     )
 
 
@@ -152,6 +155,9 @@ class AnswerChange(Schema):
     item: str = Field(max_length=36)
     response: ItemResponse | None = None
     come_back: bool = False
+    moment: str = Field("", max_length=200)
+    """The last moment the server gave before this change; empty where the device has none."""
+    seconds_since: float = Field(0.0, ge=0, le=10_000_000, allow_inf_nan=False)
 
 
 class AnswerChanges(Schema):
@@ -182,3 +188,11 @@ class Kept(Schema):
     """The ids of the changes that are on disk now."""
 
     kept: list[UUID]
+    moment: str
+
+
+class HandingIn(Schema):
+    """When the student handed in, where that could not be sent at once."""
+
+    moment: str = Field("", max_length=200)
+    seconds_since: float = Field(0.0, ge=0, le=10_000_000, allow_inf_nan=False)

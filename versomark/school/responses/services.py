@@ -16,13 +16,17 @@ from versomark.core.items.by_rubric import FileResponse, HandedIn, PerformanceRe
 from versomark.core.language import _
 from versomark.school.compiled_query import CompiledQuery
 from versomark.school.delivery.public import (
+    DoneAt,
+    EventKind,
     Seat,
     SeatState,
     Sitting,
     TimeAway,
-    may_answer,
+    done_at,
+    may_answer_or_could,
     nudges,
     paper_for,
+    record,
     seat_now,
     steady,
 )
@@ -42,6 +46,9 @@ class Change:
     item: str
     response: ItemResponse | None
     come_back: bool
+    moment: str = ""
+    """The last moment this server gave the device before the change, and what it counted since."""
+    seconds_since: float = 0.0
 
 
 _current = CompiledQuery(lambda seat: CurrentAnswer.objects.filter(seat=seat).select_related("answer").order_by("item"))
@@ -54,7 +61,9 @@ def current_answers(seat: Seat) -> list[Answer]:
 def keep_answers(seat_id: int, changes: Sequence[Change]) -> list[UUID]:
     """Keep changes; returns the ids that are on disk when this returns, new or kept before.
 
-    Refused as a whole, with nothing kept, when the seat may not answer now or a change does not fit its item.
+    What was given in time and arrives after the end, since there was no connection, is kept and counts (see
+    `delivery.moments`). Refused as a whole, with nothing kept, when the seat may not answer now or a change does not
+    fit its item.
     """
     return _keeping.do((seat_id, changes))
 
@@ -66,14 +75,39 @@ def _keep_all(asked: tuple[int, Sequence[Change]]) -> list[UUID]:
     known = answer_log.known_of(seat.pk, [change.client_id for change in changes])
     fresh = [change for change in changes if change.client_id not in known]
     if fresh:
-        may_answer(seat)
+        done = {change.client_id: done_at(seat, change.moment, change.seconds_since) for change in fresh}
+        in_time = may_answer_or_could(seat, *done.values())
         _fit(seat, fresh)
         _not_gone_on_from(seat, fresh)
         for entry in sorted(fresh, key=lambda change: change.sequence):
-            answer_log.add(seat.pk, entry.client_id, entry.sequence, entry.item, entry.response, entry.come_back)
+            given = done[entry.client_id]
+            answer_log.add(
+                seat.pk,
+                entry.client_id,
+                entry.sequence,
+                entry.item,
+                entry.response,
+                entry.come_back,
+                given.at if given is not None and given.is_delayed else None,
+            )
+        if not in_time and seat.state == SeatState.HANDED_IN:
+            _tell_of_later(seat, [entry for entry in done.values() if entry is not None])
         _seen(seat)
         nudges.seat_changed(seat.sitting_id)
     return [change.client_id for change in changes]
+
+
+def _tell_of_later(seat: Seat, done: Sequence[DoneAt]) -> None:
+    """The teacher reads that answers came in after the end, and how far their time can be trusted."""
+    record(
+        seat.sitting,
+        None,
+        EventKind.ARRIVED_LATER,
+        seat,
+        count=len(done),
+        given=max(entry.at for entry in done),
+        not_before=min(entry.not_before for entry in done),
+    )
 
 
 _keeping = GroupCommit(_keep_all)

@@ -4,7 +4,7 @@ import { useSitting } from "../delivery/use-sitting";
 import { WatchedSitting } from "../delivery/watched-sitting";
 import { MarksPage } from "../responses/marks-page";
 import { Console } from "../room/console";
-import { Problem } from "../ui/field";
+import { NoPage } from "../ui/no-page";
 import { Page } from "../ui/split-page";
 
 /** A sitting by its address: each way of giving a test has a page of its own. */
@@ -15,9 +15,7 @@ export function SittingPage() {
   if (!page)
     return (
       <Page title={t`Sitting`}>
-        <div className="px-6">
-          <Problem error={sitting.problem} />
-        </div>
+        <NoPage error={sitting.problem} />
       </Page>
     );
   if (page.marks_only) return <MarksPage sittingId={sittingId} />;

@@ -12,6 +12,7 @@ import { DeleteWhole } from "../ui/delete-whole";
 import { Dialog } from "../ui/dialog";
 import { Field, Problem, TextArea, TextInput } from "../ui/field";
 import { Menu } from "../ui/menu";
+import { NoPage } from "../ui/no-page";
 import { Empty, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { useSay } from "../ui/undo";
@@ -34,9 +35,7 @@ export function ClassPage() {
   if (!found.data)
     return (
       <Page title={t`Class`}>
-        <div className="px-6">
-          <Problem error={found.error} />
-        </div>
+        <NoPage error={found.error} />
       </Page>
     );
   const page = found.data;

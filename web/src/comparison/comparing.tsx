@@ -8,6 +8,7 @@ import { newId } from "../api/new-id";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { arrows, useKeys } from "../ui/keys";
+import { NoPage } from "../ui/no-page";
 import { ProgressBar } from "../ui/progress-bar";
 import { Rich } from "../ui/rich";
 import { Empty, Page } from "../ui/split-page";
@@ -62,9 +63,7 @@ export function Comparing() {
   if (!pair)
     return (
       <Page title={t`Comparing`}>
-        <div className="px-6">
-          <Problem error={found.error} />
-        </div>
+        <NoPage error={found.error} />
       </Page>
     );
   return (

@@ -8,6 +8,7 @@ import { Button, ButtonLink } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
 import { Dialog } from "../ui/dialog";
 import { Field, Problem, TextInput } from "../ui/field";
+import { NoPage } from "../ui/no-page";
 import { NumberInput } from "../ui/number-input";
 import { ProgressBar } from "../ui/progress-bar";
 import { Page, Region, SplitPage } from "../ui/split-page";
@@ -39,9 +40,7 @@ export function ComparisonPage() {
   if (!page)
     return (
       <Page title={t`Comparing`}>
-        <div className="px-6">
-          <Problem error={found.error} />
-        </div>
+        <NoPage error={found.error} />
       </Page>
     );
   const judges = page.judges.filter((one) => !one.left);

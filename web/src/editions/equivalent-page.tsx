@@ -8,6 +8,7 @@ import { ItemFacts } from "../bank/item-line";
 import { Button, ButtonLink } from "../ui/button";
 import { Field, Problem, TextInput } from "../ui/field";
 import { Menu } from "../ui/menu";
+import { NoPage } from "../ui/no-page";
 import { Empty, Opening, Page, Region, SplitPage } from "../ui/split-page";
 import { useSay } from "../ui/undo";
 import { amount, begun, figure, percent } from "../ui/words";
@@ -39,9 +40,7 @@ export function EquivalentPage() {
   if (!page.data || !page.isFetchedAfterMount)
     return (
       <Page title={t`An equivalent test`}>
-        <div className="px-6">
-          <Problem error={page.error} />
-        </div>
+        <NoPage error={page.error} />
       </Page>
     );
   return <Choosing key={testId} page={page.data} />;

@@ -25,6 +25,7 @@ import { saveFile } from "../ui/files";
 import { undoKeys, useHistory } from "../ui/history";
 import { KeptNote, useKeeping } from "../ui/keeping";
 import { Menu } from "../ui/menu";
+import { NoPage } from "../ui/no-page";
 import { RichField } from "../ui/rich-field";
 import { SegmentedControl } from "../ui/segmented-control";
 import { Page, Region, SplitPage } from "../ui/split-page";
@@ -67,9 +68,7 @@ export function TestPage() {
   if (!test.data || !test.isFetchedAfterMount)
     return (
       <Page title={t`Test`}>
-        <div className="px-6">
-          <Problem error={test.error} />
-        </div>
+        <NoPage error={test.error} />
       </Page>
     );
   return test.data.marks_only ? (

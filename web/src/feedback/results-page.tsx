@@ -10,6 +10,7 @@ import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
 import { Menu } from "../ui/menu";
+import { NoPage } from "../ui/no-page";
 import { Empty, Page, SplitPage } from "../ui/split-page";
 import { marks } from "./results-view";
 import { SendByMail } from "./send-by-mail";
@@ -28,9 +29,7 @@ export function ResultsPage() {
   if (!page)
     return (
       <Page title={t`Results`}>
-        <div className="px-6">
-          <Problem error={results.problem} />
-        </div>
+        <NoPage error={results.problem} />
       </Page>
     );
   const over = page.state === "closed" || page.state === "released";

@@ -5,10 +5,11 @@ import { Link, useParams, useSearchParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { useNudges } from "../api/nudges";
 import { Button, ButtonLink } from "../ui/button";
-import { Choice, Problem } from "../ui/field";
+import { Choice } from "../ui/field";
 import { Hint } from "../ui/hint";
 import { KeptViews } from "../ui/kept-views";
 import { useKeys } from "../ui/keys";
+import { NoPage } from "../ui/no-page";
 import { SaveView } from "../ui/save-view";
 import { Empty, Page, SplitPage } from "../ui/split-page";
 import { amount, figure, questionName, whenOf } from "../ui/words";
@@ -55,12 +56,12 @@ export function FindingsPage() {
   if (!found.data)
     return (
       <Page title={t`Findings`}>
-        <div className="px-6">
-          <Problem error={found.error} />
-          {changed && found.error && (
+        <NoPage error={found.error} />
+        {changed && found.error && (
+          <div className="px-6 py-2">
             <ButtonLink to={`/findings/${sittingId}`} variant="main">{t`The sitting as it is`}</ButtonLink>
-          )}
-        </div>
+          </div>
+        )}
       </Page>
     );
   const { sitting, body } = found.data;

@@ -9,6 +9,7 @@ import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { KeyCap } from "../ui/key-cap";
 import { arrows, useKeys } from "../ui/keys";
+import { NoPage } from "../ui/no-page";
 import { Rich } from "../ui/rich";
 import { Empty, Page, Region, SplitPage } from "../ui/split-page";
 import { useSay } from "../ui/undo";
@@ -79,9 +80,7 @@ export function SamePage() {
   if (!page)
     return (
       <Page title={t`Same answers`}>
-        <div className="px-6">
-          <Problem error={found.error} />
-        </div>
+        <NoPage error={found.error} />
       </Page>
     );
   return (

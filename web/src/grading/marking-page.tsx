@@ -8,6 +8,7 @@ import { Problem } from "../ui/field";
 import { KeyCap } from "../ui/key-cap";
 import { arrows, useKeys } from "../ui/keys";
 import { Menu } from "../ui/menu";
+import { NoPage } from "../ui/no-page";
 import { ProgressBar } from "../ui/progress-bar";
 import { Rich } from "../ui/rich";
 import { Empty, Page, SplitPage } from "../ui/split-page";
@@ -79,9 +80,7 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
   if (!page)
     return (
       <Page title={t`Marking`}>
-        <div className="px-6">
-          <Problem error={marking.problem} />
-        </div>
+        <NoPage error={marking.problem} />
       </Page>
     );
   const item = page.items.find((item) => item.ref === at?.item);

@@ -8,6 +8,7 @@ import { api, read } from "../api/client";
 import { ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { arrows, useKeys } from "../ui/keys";
+import { NoPage } from "../ui/no-page";
 import { ProgressBar } from "../ui/progress-bar";
 import { Rich } from "../ui/rich";
 import { Empty, Page, SplitPage } from "../ui/split-page";
@@ -30,9 +31,7 @@ export function PileDeskPage() {
   if (!desk)
     return (
       <Page title={t`Shared pile`}>
-        <div className="px-6">
-          <Problem error={pile.problem} />
-        </div>
+        <NoPage error={pile.problem} />
       </Page>
     );
   const waiting = desk.entries.filter((one) => one.entry.state !== "kept").length;

@@ -8,6 +8,7 @@ import { Button, ButtonLink } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Problem } from "../ui/field";
 import { Menu } from "../ui/menu";
+import { NoPage } from "../ui/no-page";
 import { ProgressBar } from "../ui/progress-bar";
 import { Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
@@ -41,9 +42,7 @@ export function PilePage() {
   if (!pile)
     return (
       <Page title={t`Shared pile`}>
-        <div className="px-6">
-          <Problem error={found.error} />
-        </div>
+        <NoPage error={found.error} />
       </Page>
     );
   const answers = pile.questions.reduce((sum, one) => sum + one.answers, 0);

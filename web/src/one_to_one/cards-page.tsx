@@ -7,6 +7,7 @@ import { useOutbox, useOutboxState } from "../outbox/use-outbox";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem, TextInput } from "../ui/field";
 import { arrows, useKeys } from "../ui/keys";
+import { NoPage } from "../ui/no-page";
 import { ProgressBar } from "../ui/progress-bar";
 import { Empty, Opening, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
@@ -77,15 +78,15 @@ export function CardsPage() {
   if (!page || !student || !card)
     return (
       <Page title={t`One to one`}>
-        <div className="px-6">
-          <Problem error={found.error} />
-          {page && (
+        <NoPage error={found.error} />
+        {page && (
+          <div className="px-6">
             <Empty
               title={t`${page.class_name} has no students yet.`}
               action={<ButtonLink to={`/classes/${page.class_id}`} variant="main">{t`Add students`}</ButtonLink>}
             >{t`One after another they come to you; the cards are ready.`}</Empty>
-          )}
-        </div>
+          </div>
+        )}
       </Page>
     );
   const first = page.tries[0];

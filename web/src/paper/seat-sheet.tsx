@@ -7,6 +7,7 @@ import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
+import { NoPage } from "../ui/no-page";
 import { Empty, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { timeOf } from "../ui/words";
@@ -46,9 +47,7 @@ export function SeatSheet() {
   if (!sheet)
     return (
       <Page title={t`Sheet`}>
-        <div className="px-6">
-          <Problem error={found.error} />
-        </div>
+        <NoPage error={found.error} />
       </Page>
     );
   const back = <ButtonLink to={`/sittings/${sittingId}/paper`}>{t`All sheets`}</ButtonLink>;

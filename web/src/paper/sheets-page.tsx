@@ -7,6 +7,7 @@ import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Choice, Field, Problem, TextInput } from "../ui/field";
+import { NoPage } from "../ui/no-page";
 import { Line, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { listed, whenOf } from "../ui/words";
@@ -30,9 +31,7 @@ export function SheetsPage() {
   if (!found)
     return (
       <Page title={t`Answer sheets`}>
-        <div className="px-6">
-          <Problem error={paper.error} />
-        </div>
+        <NoPage error={paper.error} />
       </Page>
     );
   const printed = found.batches.length > 0;

@@ -4,9 +4,10 @@ import { useParams, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Disclosure } from "../ui/disclosure";
-import { Problem, TextInput } from "../ui/field";
+import { TextInput } from "../ui/field";
 import { folded } from "../ui/folded";
 import { arrows, useKeys } from "../ui/keys";
+import { NoPage } from "../ui/no-page";
 import { Rich } from "../ui/rich";
 import { SegmentedControl } from "../ui/segmented-control";
 import { Empty, Page } from "../ui/split-page";
@@ -54,9 +55,7 @@ export function WatchingPage() {
   if (!page || !task)
     return (
       <Page title={t`Marking while watching`}>
-        <div className="px-6">
-          <Problem error={problem} />
-        </div>
+        <NoPage error={problem} />
       </Page>
     );
   const toggle = (seat: number) => {

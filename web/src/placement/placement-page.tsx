@@ -5,6 +5,7 @@ import { answered, changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
+import { NoPage } from "../ui/no-page";
 import { Empty, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { useSay } from "../ui/undo";
@@ -39,9 +40,7 @@ export function PlacementPage() {
   if (!page)
     return (
       <Page title={t`Placement`}>
-        <div className="px-6">
-          <Problem error={found.error} />
-        </div>
+        <NoPage error={found.error} />
       </Page>
     );
   const ready = page.bands.length > 0 && page.placed.length > 0;

@@ -4,9 +4,9 @@ import { useParams } from "react-router";
 import { Divide } from "../classes/divide";
 import { Button } from "../ui/button";
 import { CompactSelect } from "../ui/compact-select";
-import { Problem } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
 import { KeptViews } from "../ui/kept-views";
+import { NoPage } from "../ui/no-page";
 import { SaveView } from "../ui/save-view";
 import { Empty, Opening, Page } from "../ui/split-page";
 import { Tools } from "../ui/tools";
@@ -37,9 +37,7 @@ export function ClassRecord() {
   if (!record)
     return (
       <Page title={t`Record`}>
-        <div className="px-6">
-          <Problem error={found.error} />
-        </div>
+        <NoPage error={found.error} />
       </Page>
     );
   const without = hidden.split(",").filter(Boolean).map(Number);

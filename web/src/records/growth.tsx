@@ -5,8 +5,9 @@ import { useRef } from "react";
 import { useParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { GainsChart } from "../ui/charts/gains-chart";
-import { Choice, Problem } from "../ui/field";
+import { Choice } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
+import { NoPage } from "../ui/no-page";
 import { SaveView } from "../ui/save-view";
 import { Empty, Opening, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
@@ -34,9 +35,7 @@ export function GrowthPage() {
   if (!growth)
     return (
       <Page title={t`Growth`} actions={<RecordNav classId={classId} />}>
-        <div className="px-6">
-          <Problem error={found.error} />
-        </div>
+        <NoPage error={found.error} />
       </Page>
     );
   const name = (id: number | null) => {

@@ -6,6 +6,7 @@ import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
 import { Choice, Field, Problem, TextInput } from "../ui/field";
+import { NoPage } from "../ui/no-page";
 import { Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { useSay } from "../ui/undo";
@@ -21,9 +22,7 @@ export function RecordRules() {
   if (!record)
     return (
       <Page title={t`Terms and scale`} actions={<RecordNav classId={classId} />}>
-        <div className="px-6">
-          <Problem error={found.error} />
-        </div>
+        <NoPage error={found.error} />
       </Page>
     );
   return (

@@ -10,6 +10,7 @@ import { Checkbox } from "../ui/checkbox";
 import { inWords } from "../ui/code-words";
 import { Problem } from "../ui/field";
 import { saveBlob } from "../ui/files";
+import { NoPage } from "../ui/no-page";
 import { SaveView } from "../ui/save-view";
 import { Empty, Opening, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
@@ -44,9 +45,7 @@ export function StudentReport() {
   if (!report)
     return (
       <Page title={t`Student`}>
-        <div className="px-6">
-          <Problem error={found.error} />
-        </div>
+        <NoPage error={found.error} />
       </Page>
     );
   return (

@@ -11,6 +11,7 @@ import { Checkbox } from "../ui/checkbox";
 import { Dialog } from "../ui/dialog";
 import { Problem } from "../ui/field";
 import { Menu } from "../ui/menu";
+import { NoPage } from "../ui/no-page";
 import { ProgressBar } from "../ui/progress-bar";
 import { Empty, Page } from "../ui/split-page";
 import { useSay } from "../ui/undo";
@@ -39,9 +40,7 @@ export function MarksPage({ sittingId }: { sittingId: number }) {
   if (!page)
     return (
       <Page title={t`Marks`}>
-        <div className="px-6">
-          <Problem error={marks.problem} />
-        </div>
+        <NoPage error={marks.problem} />
       </Page>
     );
   const { sitting } = page;

@@ -4,6 +4,7 @@ import { useParams } from "react-router";
 import { Button, ButtonLink } from "../ui/button";
 import { ChooseFile } from "../ui/choose-file";
 import { Problem } from "../ui/field";
+import { NoPage } from "../ui/no-page";
 import { Page, Region, SplitPage } from "../ui/split-page";
 import { Acts } from "./acts";
 import { Inside } from "./inside";
@@ -33,9 +34,7 @@ export function Camera() {
   if (!page)
     return (
       <Page title={t`The room through the camera`}>
-        <div className="px-6">
-          <Problem error={room.problem} />
-        </div>
+        <NoPage error={room.problem} />
       </Page>
     );
   const missing = look?.missing ?? page.waiting;

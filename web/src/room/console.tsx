@@ -8,6 +8,7 @@ import { Dialog } from "../ui/dialog";
 import { Problem } from "../ui/field";
 import { KeyCap } from "../ui/key-cap";
 import { Menu } from "../ui/menu";
+import { NoPage } from "../ui/no-page";
 import { Page, Region, SplitPage } from "../ui/split-page";
 import { WallView } from "../wall/wall-view";
 import { Acts } from "./acts";
@@ -41,9 +42,7 @@ export function Console({ sittingId }: { sittingId: number }) {
   if (!page || !wall)
     return (
       <Page title={t`In the room`}>
-        <div className="px-6">
-          <Problem error={room.problem} />
-        </div>
+        <NoPage error={room.problem} />
       </Page>
     );
   if (page.state === "planned" || page.state === "ready") return <LessonAhead room={room} page={page} />;

@@ -6,6 +6,7 @@ import { api, read } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { useKeys } from "../ui/keys";
+import { NoPage } from "../ui/no-page";
 import { Empty, Page, SplitPage } from "../ui/split-page";
 import { momentOf } from "../ui/words";
 import { AskInRoom } from "./ask-in-room";
@@ -36,9 +37,7 @@ export function LessonRecord({ sittingId }: { sittingId: number }) {
   if (!record || !room.page)
     return (
       <Page title={t`Round by round`}>
-        <div className="px-6">
-          <Problem error={found.error ?? room.problem} />
-        </div>
+        <NoPage error={found.error ?? room.problem} />
       </Page>
     );
   const question = record.questions.find((question) => question.ref === chosen);

@@ -17,14 +17,16 @@ type Props = {
   comfort: ComfortInHand;
   onSeat: (seat: SeatPage) => void;
   onLook: () => void;
+  onTimeUp: () => void;
+  onHandedInHere: () => void;
 };
 
 const pointsOf = (response: Response | null | undefined) => (response?.kind === "marks_only" ? response.points : 0);
 
 /** The marks of one's own marked paper, line by line, with the total as it grows. */
-export function MarksEntry({ seat, paper, comfort, onSeat, onLook }: Props) {
+export function MarksEntry({ seat, paper, comfort, onSeat, onLook, onTimeUp, onHandedInHere }: Props) {
   const { given, set, outbox } = useAnswers(seat);
-  const { says, finish } = useHandIn(outbox, onSeat);
+  const { says, finish } = useHandIn(outbox, seat.seat, onSeat, onHandedInHere);
   const [busy, setBusy] = useState(false);
   const open = paper.items.filter((line) => !given[line.ref]?.response);
   const total = paper.items.reduce((sum, line) => sum + pointsOf(given[line.ref]?.response), 0);
@@ -40,7 +42,7 @@ export function MarksEntry({ seat, paper, comfort, onSeat, onLook }: Props) {
         done={paper.items.length - open.length}
         of={paper.items.length}
         comfort={comfort}
-        onTimeUp={onLook}
+        onTimeUp={onTimeUp}
       />
       <main ref={focusOnArrival} tabIndex={-1} className="flex-1 px-4.5 py-5 outline-none">
         <h1 className="font-serif text-2xl leading-snug font-semibold">{paper.title}</h1>

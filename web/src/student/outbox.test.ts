@@ -16,6 +16,8 @@ const change = (sequence: number): Change => ({
   item: "q",
   response: null,
   come_back: false,
+  moment: "m",
+  seconds_since: 0,
 });
 const ids = (changes: readonly Change[]) => changes.map(({ client_id }) => client_id);
 

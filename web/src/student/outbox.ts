@@ -1,3 +1,4 @@
+import type { When } from "./heard";
 import type { Response } from "./kinds/types";
 
 /** One change on its way to the server. The id makes sending it twice the same as once. */
@@ -7,7 +8,7 @@ export type Change = {
   item: string;
   response: Response | null;
   come_back: boolean;
-};
+} & When;
 export type Delivery = "kept" | "sending" | "waiting" | "refused";
 type Send = (changes: Change[]) => Promise<string[]>;
 

@@ -3,8 +3,8 @@ import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import type { SeatPage } from "./api";
 import { signOf, takesAnAnswer } from "./kinds";
+import type { Given } from "./on-this-device";
 import { Alert, BigButton } from "./parts";
-import type { Given } from "./use-answers";
 
 type Props = {
   paper: NonNullable<SeatPage["paper"]>;

@@ -717,6 +717,8 @@ export interface components {
             answers: components["schemas"]["KeptAnswer"][];
             /** Sequence */
             sequence: number;
+            /** Moment */
+            moment: string;
         };
         /** SeveralAnswersForStudent */
         SeveralAnswersForStudent: {
@@ -1058,6 +1060,8 @@ export interface components {
         Kept: {
             /** Kept */
             kept: string[];
+            /** Moment */
+            moment: string;
         };
         /** AnswerChange */
         AnswerChange: {
@@ -1077,11 +1081,37 @@ export interface components {
              * @default false
              */
             come_back: boolean;
+            /**
+             * Moment
+             * @default
+             */
+            moment: string;
+            /**
+             * Seconds Since
+             * @default 0
+             */
+            seconds_since: number;
         };
         /** AnswerChanges */
         AnswerChanges: {
             /** Changes */
             changes: components["schemas"]["AnswerChange"][];
+        };
+        /**
+         * HandingIn
+         * @description When the student handed in, where that could not be sent at once.
+         */
+        HandingIn: {
+            /**
+             * Moment
+             * @default
+             */
+            moment: string;
+            /**
+             * Seconds Since
+             * @default 0
+             */
+            seconds_since: number;
         };
         /**
          * StudentRoom
@@ -1531,7 +1561,11 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["HandingIn"] | null;
+            };
+        };
         responses: {
             /** @description OK */
             200: {

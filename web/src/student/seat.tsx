@@ -6,8 +6,11 @@ import { ContentLanguage, Rich } from "../ui/rich";
 import { namesIn } from "../ui/words";
 import { beginAgain, goOnHere, goToNext, leave, mySeat, nextPart, type SeatPage, takeBack } from "./api";
 import { useComfort } from "./comfort";
+import { fetchAhead } from "./fetch-ahead";
 import { Join } from "./join";
+import { copyHere, forgetCopy, handedInHere, keepCopy, withGivenHere } from "./on-this-device";
 import { Alert, BigButton, Sheet } from "./parts";
+import { HandedInHere, Leftovers, TimeOver } from "./unheard";
 import { useOnlyTab } from "./use-only-tab";
 
 // A device meets one of these only; the others are not fetched.
@@ -18,6 +21,7 @@ const InTheRoom = lazy(async () => ({ default: (await import("./room")).InTheRoo
 const MarksEntry = lazy(async () => ({ default: (await import("./marks-entry")).MarksEntry }));
 
 const LOOK_AGAIN = 10_000;
+const TOLD_OF_HANDING_IN: readonly SeatPage["stage"][] = ["working", "paused", "handed in", "closed", "locked"];
 
 /** Where this student is: not here yet, waiting, at work, paused, done. */
 export function Seat() {
@@ -32,6 +36,9 @@ export function Seat() {
 function TheSeat({ onLanguage }: { onLanguage: (language: string | undefined) => void }) {
   const [seat, setSeat] = useState<SeatPage | null | undefined>(undefined);
   const [lost, setLost] = useState(false);
+  /** Whether the time ran out by this device's count. */
+  const timeUp = useRef(false);
+  const [, redraw] = useState(0);
   // Which answer of the server is the latest: one that was asked for earlier and comes later says how things were.
   const turn = useRef(0);
   const settle = useCallback((found: SeatPage | null) => {
@@ -45,20 +52,40 @@ function TheSeat({ onLanguage }: { onLanguage: (language: string | undefined) =>
       const found = await mySeat();
       setLost(false);
       if (mine !== turn.current) return;
+      const wasTimeUp = timeUp.current;
+      timeUp.current = false;
       // While working, the questions on this device and the answers given on it are ahead of the server's copy.
       setSeat((now) =>
         now?.stage === "working" &&
         found?.stage === "working" &&
         now.seat === found.seat &&
         now.in_the_room === found.in_the_room
-          ? { ...now, seconds_left: found.seconds_left, closes_at: found.closes_at }
+          ? { ...(wasTimeUp ? withGivenHere(now) : now), seconds_left: found.seconds_left, closes_at: found.closes_at }
           : found,
       );
     } catch {
       setLost(true);
+      const copy = await copyHere();
+      // Loaded anew without a connection: it goes on with what this device has.
+      if (copy && mine === turn.current) setSeat((now) => now ?? copy);
     }
   }, []);
   useEffect(() => void look(), [look]);
+  const atWork = seat?.stage === "working" && !seat.in_the_room && seat.paper !== null;
+  useEffect(() => {
+    if (seat === undefined) return;
+    if (!seat || !atWork) void forgetCopy();
+    else if (!lost) void keepCopy(seat);
+  }, [seat, atWork, lost]);
+  const paper = atWork ? seat.paper : null;
+  const readsAloud = seat?.needs.read_aloud ?? false;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a paper does not change while one works on it
+  useEffect(() => {
+    if (!paper || lost) return;
+    const over = new AbortController();
+    void fetchAhead(paper, readsAloud, over.signal);
+    return () => over.abort();
+  }, [seat?.seat, atWork, lost]);
   useEffect(() => {
     // Not there yet is no harm: it is asked for again when it is needed.
     paperPart().catch(() => {});
@@ -69,10 +96,10 @@ function TheSeat({ onLanguage }: { onLanguage: (language: string | undefined) =>
   });
   useEffect(() => {
     // Nudges may be missed; whoever waits looks again by themselves.
-    if (seat?.stage === "working") return;
+    if (seat?.stage === "working" && !lost) return;
     const timer = setInterval(look, LOOK_AGAIN);
     return () => clearInterval(timer);
-  }, [seat?.stage, look]);
+  }, [seat?.stage, lost, look]);
   useEffect(() => {
     onLanguage(seat?.language);
     document.title = seat ? t`${seat.title} · Verso Mark` : t`Join · Verso Mark`;
@@ -116,6 +143,30 @@ function TheSeat({ onLanguage }: { onLanguage: (language: string | undefined) =>
         </p>
       </Sheet>
     );
+  // Also where the server has ended it meanwhile: it was handed in before, and that counts.
+  if (TOLD_OF_HANDING_IN.includes(seat.stage) && handedInHere(seat.seat))
+    return (
+      <HandedInHere
+        key={seat.seat}
+        seat={seat}
+        onSeat={settle}
+        onLook={look}
+        onGoOn={atWork ? () => setSeat((now) => now && withGivenHere(now)) : null}
+      />
+    );
+  if (atWork && timeUp.current && lost) return <TimeOver key={seat.seat} seat={seat} onLook={look} />;
+  const atWorkProps = {
+    seat,
+    comfort,
+    onSeat: settle,
+    onLook: look,
+    onTimeUp: () => {
+      timeUp.current = true;
+      redraw((n) => n + 1);
+      void look();
+    },
+    onHandedInHere: () => redraw((n) => n + 1),
+  };
   if (seat.in_the_room && (seat.stage === "working" || seat.stage === "waiting"))
     return (
       <Suspense fallback={null}>
@@ -125,13 +176,13 @@ function TheSeat({ onLanguage }: { onLanguage: (language: string | undefined) =>
   if (seat.stage === "working" && seat.paper && seat.marks_only)
     return (
       <Suspense fallback={null}>
-        <MarksEntry key={seat.seat} seat={seat} paper={seat.paper} comfort={comfort} onSeat={settle} onLook={look} />
+        <MarksEntry key={seat.seat} paper={seat.paper} {...atWorkProps} />
       </Suspense>
     );
   if (seat.stage === "working" && seat.paper)
     return (
       <Suspense fallback={null}>
-        <Working key={seat.seat} seat={seat} paper={seat.paper} comfort={comfort} onSeat={settle} onLook={look} />
+        <Working key={seat.seat} paper={seat.paper} {...atWorkProps} />
       </Suspense>
     );
   if (seat.stage === "at the door") return <AtTheDoor seat={seat} onLeave={forget} />;
@@ -144,6 +195,7 @@ function TheSeat({ onLanguage }: { onLanguage: (language: string | undefined) =>
           ? t`Your time is over. What you answered is with your teacher.`
           : says}
       </p>
+      <Leftovers key={seat.seat} seat={seat.seat} onSent={look} />
       {lost && <p className="mt-4 text-ochre">{t`◐ No connection just now. This page looks again by itself.`}</p>}
       {seat.stage === "handed in" && seat.rules.attempts_left > 0 && (
         <p className="mt-4 text-base text-graphite">{t`You may try it again, from the beginning. Then the new attempt counts, and no longer this one.`}</p>

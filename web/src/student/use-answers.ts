@@ -1,18 +1,14 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { newId } from "../api/new-id";
 import { type SeatPage, sendAnswers } from "./api";
-import type { Response } from "./kinds/types";
+import { sinceHeard } from "./heard";
+import { type Given, keepGiven, outboxKey } from "./on-this-device";
 import { type Change, Outbox } from "./outbox";
-
-export type Given = { response: Response | null; comeBack: boolean };
 
 /** A student's answers: what the server has, overlaid with what is still on its way. */
 export function useAnswers(seat: SeatPage) {
   const [, redraw] = useState(0);
-  const outbox = useMemo(
-    () => new Outbox(`verso.outbox.${seat.seat}`, sendAnswers, () => redraw((n) => n + 1)),
-    [seat.seat],
-  );
+  const outbox = useMemo(() => new Outbox(outboxKey(seat.seat), sendAnswers, () => redraw((n) => n + 1)), [seat.seat]);
   const sequence = useRef(Math.max(seat.sequence, ...outbox.waiting.map((change) => change.sequence)));
   const [given, setGiven] = useState<Record<string, Given>>(() => {
     const start: Record<string, Given> = {};
@@ -29,6 +25,7 @@ export function useAnswers(seat: SeatPage) {
       outbox.stop();
     };
   }, [outbox]);
+  useEffect(() => keepGiven(seat.seat, { sequence: sequence.current, given: newest.current }), [seat.seat]);
   // What was given so far, also for a field that gives its text while the question is already being left.
   const newest = useRef(given);
   const set = (item: string, part: Partial<Given>) => {
@@ -42,8 +39,10 @@ export function useAnswers(seat: SeatPage) {
       item,
       response: next.response,
       come_back: next.comeBack,
+      ...sinceHeard(),
     };
     outbox.add(change);
+    keepGiven(seat.seat, { sequence: sequence.current, given: newest.current });
   };
   return { given, set, outbox };
 }

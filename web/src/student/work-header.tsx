@@ -2,6 +2,7 @@ import { t } from "@lingui/core/macro";
 import { useState } from "react";
 import type { SeatPage } from "./api";
 import { type ComfortInHand, ComfortPanel } from "./comfort";
+import { comesUpAgain } from "./fetch-ahead";
 import type { Outbox } from "./outbox";
 import { TimeLeft } from "./time-left";
 
@@ -53,7 +54,9 @@ function DeliveryNote({ outbox }: { outbox: Outbox }) {
   const words = {
     kept: t`all answers kept ✓`,
     sending: t`keeping…`,
-    waiting: t`◐ no connection: ${count} kept here`,
+    waiting: comesUpAgain()
+      ? t`◐ no connection: ${count} kept here`
+      : t`◐ no connection: ${count} kept here. Do not reload this page.`,
     refused: t`◐ ${count} not taken yet`,
   }[outbox.delivery];
   return (

@@ -4,12 +4,13 @@ import { Rich } from "../ui/rich";
 import type { SeatPage } from "./api";
 import type { ComfortInHand } from "./comfort";
 import { takesAnAnswer } from "./kinds";
+import type { Given } from "./on-this-device";
 import { Alert, BigButton } from "./parts";
 import { QuestionList } from "./question-list";
 import { QuestionView } from "./question-view";
 import { SectionHead, StimulusView, TeachingPage } from "./reading";
 import { type Paper, type Step, stepsOf } from "./steps";
-import { type Given, useAnswers } from "./use-answers";
+import { useAnswers } from "./use-answers";
 import { useHandIn } from "./use-hand-in";
 import { useSigns } from "./use-signs";
 import { WorkHeader } from "./work-header";
@@ -21,10 +22,12 @@ type Props = {
   comfort: ComfortInHand;
   onSeat: (seat: SeatPage) => void;
   onLook: () => void;
+  onTimeUp: () => void;
+  onHandedInHere: () => void;
 };
 
 /** At work: one step at a time with the whole list one tap away, or all questions on one page. */
-export function Working({ seat, paper, comfort, onSeat, onLook }: Props) {
+export function Working({ seat, paper, comfort, onSeat, onLook, onTimeUp, onHandedInHere }: Props) {
   const { all_at_once, going_back, formula_sheet } = seat.rules;
   const { given, set, outbox } = useAnswers(seat);
   const steps = useMemo(() => stepsOf(paper), [paper]);
@@ -33,7 +36,7 @@ export function Working({ seat, paper, comfort, onSeat, onLook }: Props) {
     return steps.some((step) => "question" in step && given[step.question.ref]) ? Math.max(0, open) : 0;
   });
   const [listing, setListing] = useState(false);
-  const { says, finish } = useHandIn(outbox, onSeat);
+  const { says, finish } = useHandIn(outbox, seat.seat, onSeat, onHandedInHere);
   const top = useRef<HTMLDivElement>(null);
   const step = steps[at];
   // Whoever came in by keyboard is at the first question, and not at the head of the browser.
@@ -98,7 +101,7 @@ export function Working({ seat, paper, comfort, onSeat, onLook }: Props) {
         done={answered}
         of={questions.length}
         comfort={comfort}
-        onTimeUp={onLook}
+        onTimeUp={onTimeUp}
       />
       <main ref={top} tabIndex={-1} className="flex-1 px-4.5 py-6 outline-none">
         <h1 className="sr-only">{paper.title}</h1>
