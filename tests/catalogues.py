@@ -29,7 +29,8 @@ FOR_STUDENTS = (
     "school/grading/mark_questions.py", "school/room/answers.py",
     "school/room/api_student.py", "school/errors.py", "school/guesses.py", "site/api.py",
     "site/urls.py", "school/disk.py", "school/privacy/everything.py",
-    "school/delivery/tokens.py", "school/responses/external_marks.py", "school/room/names.py",
+    "school/delivery/breaks.py", "school/delivery/tokens.py", "school/responses/external_marks.py",
+    "school/room/names.py",
 )  # fmt: skip
 
 

@@ -297,6 +297,34 @@ STAYS = """() => new Promise((answer) => {
 })"""
 
 
+def test_a_break_of_ones_own_and_larger_buttons(browser: Browser, demo_school: str, teacher: Page) -> None:
+    where, code, passes = new_sitting(teacher, demo_school, minutes=40)
+    teacher.goto(f"{demo_school}/classes")
+    teacher.get_by_role("link", name="8 Tern").first.click()
+    teacher.get_by_role("row", name=re.compile("Chidi")).get_by_role("button").first.click()
+    teacher.get_by_label("Minutes of breaks in which their time stands still").fill("5")
+    teacher.get_by_label("large buttons").check()
+    expect(teacher.get_by_text("5 min of breaks, large buttons")).to_be_visible()
+    teacher.goto(where)
+    teacher.get_by_role("button", name="Open it").click()
+    student = phone(browser)
+    screenshots.join(student, demo_school, code, passes[2])
+    following = student.get_by_role("button", name="Next")
+    assert (following.bounding_box() or {"height": 0})["height"] >= 60
+    student.locator("label:has(input[type=radio])").nth(1).click()
+    student.get_by_role("button", name="Take a break").click()
+    expect(student.get_by_role("heading", name="A break.")).to_be_focused()
+    expect(student.get_by_text("Left of your breaks: 4:")).to_be_visible()
+    axe_finds_nothing(student)
+    expect(teacher.get_by_text("on a break of their own")).to_be_visible()
+    # The paper is away, also for whoever loads the page anew.
+    student.reload()
+    student.get_by_role("button", name="Go on").click()
+    expect(student.get_by_text(re.compile(r"Question \d of 20"))).to_be_visible()
+    expect(student.get_by_text("all answers kept")).to_be_visible()
+    axe_finds_nothing(student)
+
+
 def test_old_news_does_not_take_back_a_handing_in(browser: Browser, demo_school: str, teacher: Page) -> None:
     where, code, passes = new_sitting(teacher, demo_school)
     teacher.goto(where)

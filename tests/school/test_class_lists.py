@@ -173,6 +173,7 @@ def test_what_a_student_needs_reaches_their_own_screen(school: Staffroom) -> Non
     sitting = school.open_sitting()
     student = Student.objects.order_by("pk")[0]
     needs = {"large_print": True, "ground": "cream", "quiet_start": True, "language": "es"}
+    needs |= {"alone_on_page": True, "large_targets": True}
     change = {"given_name": "A", "read_aloud": "on", **needs}
     send(school.client, "put", f"classes/{sitting.school_class_id}/students/{student.pk}", change)
     page = devices(sitting)[0].join().json()

@@ -252,7 +252,7 @@ def everything_before_the_answer(school: Staffroom, key: str, run_commits: Any, 
         for results, put in swaps:
             text = text.replace(results, put)
         seen[name] = "\n".join(
-            part for part in text.split(", ") if not any(t in part for t in ("_at", '"now"', '"round_id"'))
+            part for part in text.split(", ") if not any(t in part for t in ("_at", '"now"', '"round_id"', '"moment"'))
         )
     names_given_back()
     return seen

@@ -49,6 +49,8 @@ def every_byte(sitting: Sitting, device: Device, sent: list[str]) -> dict[str, b
         ("post", "/api/v1/student/take-back"): lambda: device.post("take-back"),
         ("get", "/api/v1/student/next"): lambda: device.client.get("/api/v1/student/next"),
         ("post", "/api/v1/student/next"): lambda: device.post("next"),
+        ("post", "/api/v1/student/break"): lambda: device.post("break"),
+        ("post", "/api/v1/student/break/end"): lambda: device.post("break/end"),
         ("post", "/api/v1/student/again"): lambda: device.post("again"),
         ("post", "/api/v1/student/here"): lambda: device.post("here"),
         ("post", "/api/v1/student/leave"): lambda: device.post("leave"),

@@ -14,7 +14,7 @@ from .tables import Sheet
 
 Column = Literal[
     "given_name", "family_name", "full_name", "number", "email", "desk", "groups", "tags", "extra_time", "large_print",
-    "quiet_start", "read_aloud", "class_name", "guardian_email",
+    "quiet_start", "break_minutes", "read_aloud", "class_name", "guardian_email",
 ]  # fmt: skip
 COLUMNS: tuple[Column, ...] = get_args(Column)
 
@@ -33,6 +33,7 @@ _HEADINGS: Mapping[Column, str] = {
     "extra_time": r"extra( |_)?time.*|time (allowance|plus).*|access arrangements?|nachteilsausgleich",
     "large_print": r"large (print|type)|enlarged.*|grossdruck",
     "quiet_start": r"quiet( start| room)?|separate room",
+    "break_minutes": r"(rest )?breaks?( in)?( min(ute)?s)?|pausen?|descansos?",
     "read_aloud": r"read(er|ing)? ?(aloud|out)?|read[- ]?aloud|vorlesen",
     "guardian_email": r"(parent|guardian|carer|family|home|eltern)( ?s)? ?(e ?)?mail( address)?",
     "class_name": r"class|form|tutor group|reg(istration)?( group| form)?|section|klasse|homeroom|clase|curso",
@@ -57,6 +58,7 @@ class StudentRow:
     extra_time: int | None = None
     large_print: bool | None = None
     quiet_start: bool | None = None
+    break_minutes: int | None = None
     read_aloud: bool | None = None
     class_name: str = ""
     guardian_email: str = ""
@@ -240,6 +242,7 @@ def _student(line: int, row: Sequence[str], columns: Sequence[Column | None]) ->
         extra_time=number("extra_time", 0, 200, _("a percentage from 0 to 200")),
         large_print=yes("large_print"),
         quiet_start=yes("quiet_start"),
+        break_minutes=number("break_minutes", 0, 120, _("a number of minutes from 0 to 120")),
         read_aloud=yes("read_aloud"),
         class_name=cell.get("class_name", "")[:60],
     )

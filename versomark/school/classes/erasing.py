@@ -12,6 +12,7 @@ def erase(sender: object, student: Student, **more: object) -> None:
     student.given_name, student.family_name = f"#{student.pk}", ""
     student.number = student.email = student.guardian_email = student.language = ""
     student.extra_time, student.large_print, student.quiet_start = 0, False, False
+    student.break_minutes, student.alone_on_page, student.large_targets = 0, False, False
     student.ground = student.read_aloud = ""
     student.save()
     replace_passes([student])

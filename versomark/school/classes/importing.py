@@ -199,6 +199,7 @@ def _wanted(row: StudentRow) -> dict[str, object]:
         "extra_time": row.extra_time,
         "large_print": row.large_print,
         "quiet_start": row.quiet_start,
+        "break_minutes": row.break_minutes,
         "read_aloud": None if row.read_aloud is None else (ReadAloud.ON if row.read_aloud else ReadAloud.OFF),
     }
     return {name: value for name, value in given.items() if value is not None}

@@ -13,7 +13,7 @@ from .services import places_of
 
 HEADS = (
     "Desk", "Given name", "Family name", "Student number", "E-mail", "Groups", "Tags", "Extra time", "Large print",
-    "Quiet start", "Read aloud", "Guardian’s e-mail",
+    "Quiet start", "Breaks in minutes", "Read aloud", "Guardian’s e-mail",
 )  # fmt: skip
 
 
@@ -49,6 +49,7 @@ def _rows(school_class: SchoolClass) -> list[list[Cell]]:
             f"{place.student.extra_time}%" if place.student.extra_time else "",
             "yes" if place.student.large_print else "",
             "yes" if place.student.quiet_start else "",
+            place.student.break_minutes or "",
             "yes" if place.student.read_aloud == "on" else "",
             inert(place.student.guardian_email),
         ]

@@ -64,6 +64,9 @@ def _needs_of_both(keep: Student, other: Student) -> dict[str, object]:
         "extra_time": max(keep.extra_time, other.extra_time),
         "large_print": keep.large_print or other.large_print,
         "quiet_start": keep.quiet_start or other.quiet_start,
+        "break_minutes": max(keep.break_minutes, other.break_minutes),
+        "alone_on_page": keep.alone_on_page or other.alone_on_page,
+        "large_targets": keep.large_targets or other.large_targets,
         "ground": keep.ground or other.ground,
         "read_aloud": keep.read_aloud or other.read_aloud,
     }

@@ -65,6 +65,12 @@ class Student(models.Model):
     """Percent more than the others have."""
     large_print = models.BooleanField(default=False)
     quiet_start = models.BooleanField(default=False)
+    break_minutes = models.PositiveSmallIntegerField(default=0)
+    """Of breaks they may take by themselves in a test, in which their time stands still."""
+    alone_on_page = models.BooleanField(default=False)
+    """Whether one question stands on a page, also where a test shows all at once."""
+    large_targets = models.BooleanField(default=False)
+    """Whether what is pressed is larger and farther apart."""
     ground = models.CharField(max_length=8, choices=Ground, blank=True)
     read_aloud = models.CharField(max_length=3, choices=ReadAloud, blank=True)
     language = models.CharField(max_length=8, blank=True)

@@ -24,6 +24,9 @@ class Needs(BaseModel):
     extra_time: int = Field(0, ge=0, le=200)
     large_print: bool = False
     quiet_start: bool = False
+    break_minutes: int = Field(0, ge=0, le=120)
+    alone_on_page: bool = False
+    large_targets: bool = False
     ground: GroundName = ""
     read_aloud: ReadAloudName = ""
     language: Literal["", "en", "es", "ar"] = ""
@@ -49,6 +52,9 @@ def needs_of(student: Student) -> Needs:
         extra_time=student.extra_time,
         large_print=student.large_print,
         quiet_start=student.quiet_start,
+        break_minutes=student.break_minutes,
+        alone_on_page=student.alone_on_page,
+        large_targets=student.large_targets,
         ground=student.ground,
         read_aloud=student.read_aloud,
         language=student.language,

@@ -7,7 +7,7 @@ from django.db.models import F
 
 from versomark.school.turns import Area, working_on
 
-from . import nudges, steady, timekeeping
+from . import breaks, nudges, steady, timekeeping
 from .events import record
 from .models import EventKind, Seat, SeatState, Sitting, SittingState
 from .services import close_sitting, open_sitting
@@ -17,6 +17,7 @@ def tick() -> None:
     """Called again and again while the service runs; doing it twice is the same as once."""
     make_good()
     open_due()
+    breaks.end_used_up()
     hand_in_overdue()
     close_overdue()
 
@@ -38,7 +39,7 @@ def make_good() -> timedelta | None:
             record(sitting, None, EventKind.CLOCK_JUMPED, seconds=moved.total_seconds(), end_moved=ends)
         for name in ("opened_at", "paused_at", "closes_at"):
             running.exclude(**{name: None}).update(**{name: F(name) + moved})
-        for name in ("started_at", "paused_at", "last_seen"):
+        for name in ("started_at", "paused_at", "break_since", "last_seen"):
             seats.exclude(**{name: None}).update(**{name: F(name) + moved})
         steady.clock.take_wall()
     return moved

@@ -251,6 +251,10 @@ WORDS: dict[EventKind, Callable[[Facts], str]] = {
     EventKind.RUBRIC_AS_BEFORE: lambda facts: _(
         "question {number}: levels of the rubric as they were before", number=facts["number"]
     ),
+    EventKind.BREAK_BEGAN: _same(N_("began a break of their own")),
+    EventKind.BREAK_ENDED: lambda facts: _(
+        "came back from a break of {minutes} min", minutes=in_figures(facts["seconds"] / 60, ".1f")
+    ),
     EventKind.ARRIVED_LATER: _arrived_later,
     EventKind.HANDED_IN_UNHEARD: _handed_in_unheard,
     EventKind.QUESTIONS_OPENED: lambda facts: (

@@ -130,6 +130,8 @@ class EventKind(models.TextChoices):
     QUESTIONS_OPENED = "questions about marks taken"
     MARK_QUESTION_ANSWERED = "question about a mark answered"
     ARRIVED_LATER = "answers arrived after the end"
+    BREAK_BEGAN = "break began"
+    BREAK_ENDED = "break ended"
     HANDED_IN_UNHEARD = "handed in without a connection"
 
 
@@ -168,6 +170,10 @@ class Seat(models.Model):
     ended_by_time = models.BooleanField(default=False)
     """Whether their time ran out before they handed in."""
     paused_at = models.DateTimeField(null=True, blank=True)
+    break_since = models.DateTimeField(null=True, blank=True)
+    """Since when they are on a break of their own; their seat is paused meanwhile."""
+    break_seconds = models.PositiveIntegerField(default=0)
+    """Of breaks of their own that are over."""
     paused_seconds = models.PositiveIntegerField(default=0)
     """In pauses that are over, their own and those of all."""
     extra_minutes = models.PositiveSmallIntegerField(default=0)

@@ -3,7 +3,7 @@
 The one module of this domain that others import, with `schemas` for what they send as JSON.
 """
 
-from . import nudges, presence, steady, tokens
+from . import breaks, nudges, presence, steady, tokens
 from .events import decision_words, event_words, record, second_marking_words
 from .models import (
     AFTER,
@@ -76,6 +76,7 @@ __all__ = [
     "as_calendar",
     "begin",
     "begin_without_devices",
+    "breaks",
     "close_sitting",
     "decision_words",
     "done_at",

@@ -70,6 +70,8 @@ class SeatLine(BaseModel):
     handed_in_at: datetime | None
     trouble: str
     """What wants the teacher, in words: “offline 2 min”; empty where nothing does."""
+    on_break: bool
+    """Whether they paused by themselves."""
     at: int | None
     """The number of the question before them."""
     seconds_left: int | None
@@ -156,6 +158,7 @@ def seat_line(line: WatchedSeat) -> SeatLine:
         last_seen=seat.last_seen,
         handed_in_at=seat.handed_in_at,
         trouble=line.trouble,
+        on_break=seat.break_since is not None,
         at=line.at_number,
         seconds_left=line.seconds_left,
         extra_minutes=seat.extra_minutes,

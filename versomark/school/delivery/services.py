@@ -5,6 +5,7 @@ from datetime import datetime
 from typing import NamedTuple
 
 from django.db import transaction
+from django.db.models import Q
 from django.utils import timezone
 
 from versomark.core.language import _
@@ -193,9 +194,11 @@ def close_sitting(sitting: Sitting, paused_go_on: bool = False) -> Sitting:
         without.filter(state__in=(SeatState.WORKING, SeatState.PAUSED, SeatState.HANDED_IN)).update(
             state=SeatState.ABSENT, handed_in_at=None, ended_by_closing=True
         )
-    at_work = [SeatState.WORKING] if paused_go_on else [SeatState.WORKING, SeatState.PAUSED]
-    sitting.seats.filter(state__in=at_work, sits_later=False).update(
-        state=SeatState.HANDED_IN, handed_in_at=now, ended_by_closing=True
+    at_work = Q(state=SeatState.WORKING) | Q(state=SeatState.PAUSED, break_since__isnull=False)
+    if not paused_go_on:
+        at_work |= Q(state=SeatState.PAUSED)
+    sitting.seats.filter(at_work, sits_later=False).update(
+        state=SeatState.HANDED_IN, handed_in_at=now, ended_by_closing=True, break_since=None
     )
     sitting.seats.filter(state__in=(SeatState.EXPECTED, SeatState.AT_THE_DOOR), sits_later=False).update(
         state=SeatState.ABSENT, ended_by_closing=True

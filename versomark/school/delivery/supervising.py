@@ -11,7 +11,7 @@ from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError, NotFound
 
-from . import nudges, steady, timekeeping
+from . import breaks, nudges, steady, timekeeping
 from .events import record
 from .models import AFTER, BEFORE, EventKind, Seat, SeatState, Sitting, SittingState
 from .signals import student_moved
@@ -75,6 +75,10 @@ def move_device(by: Teacher, seat: Seat, to: Seat) -> None:
 @transaction.atomic
 def pause(by: Teacher, seat: Seat) -> None:
     """Their time stands still until they go on, today or another day."""
+    if seat.break_since is not None:
+        breaks.leave(seat)
+        record(seat.sitting, by, EventKind.PAUSED, seat)
+        return
     if seat.state != SeatState.WORKING:
         raise DomainError(_("{short_name} is not at work.", short_name=seat.student.short_name))
     # Where all stand still already, their pause is the same one.
@@ -88,6 +92,8 @@ def resume(by: Teacher, seat: Seat) -> None:
     """They go on where they were; where the sitting is over by then, by themselves."""
     if seat.state != SeatState.PAUSED:
         raise DomainError(_("{short_name} is not paused.", short_name=seat.student.short_name))
+    if seat.break_since is not None:
+        breaks.leave(seat)
     if seat.paused_at is not None:
         # From there on the pause of all is theirs again, and is counted when it ends.
         timekeeping.end_pause(Seat.objects.filter(pk=seat.pk), seat.paused_at, until=seat.sitting.paused_at)
@@ -146,7 +152,8 @@ def hand_in_for(by: Teacher, seat: Seat) -> None:
     if seat.state not in (SeatState.WORKING, SeatState.PAUSED):
         raise DomainError(_("{short_name} is not at work.", short_name=seat.student.short_name))
     seat.state, seat.handed_in_at, seat.sits_later, seat.paused_at = SeatState.HANDED_IN, steady.now(), False, None
-    seat.save(update_fields=["state", "handed_in_at", "sits_later", "paused_at"])
+    seat.break_since = None
+    seat.save(update_fields=["state", "handed_in_at", "sits_later", "paused_at", "break_since"])
     record(seat.sitting, by, EventKind.HANDED_IN_BY_TEACHER, seat)
 
 

@@ -102,6 +102,17 @@ def take_back(request: HttpRequest) -> HttpResponse:
     return json_out(page_of(delivery.take_back(_seat(request).pk)))
 
 
+@router.post("/break", response=SeatPage)
+def begin_break(request: HttpRequest) -> HttpResponse:
+    """A break of one's own, where the student's needs allow one: the time stands still."""
+    return json_out(page_of(delivery.breaks.begin(_seat(request).pk)))
+
+
+@router.post("/break/end", response=SeatPage)
+def end_break(request: HttpRequest) -> HttpResponse:
+    return json_out(page_of(delivery.breaks.end(_seat(request).pk)))
+
+
 @router.post("/again", response=SeatPage)
 def begin_again(request: HttpRequest) -> HttpResponse:
     """Another attempt, where there is one: an empty paper, and the time once more."""

@@ -41,7 +41,7 @@ def begin_again(seat_id: int) -> Seat:
     )
     keep_for(seat, dict.fromkeys(answers), "again")
     seat.state, seat.handed_in_at, seat.started_at = SeatState.WORKING, None, steady.now()
-    seat.paused_seconds, seat.furthest, seat.at_item, seat.ended_by_time = 0, 0, "", False
+    seat.paused_seconds, seat.break_seconds, seat.furthest, seat.at_item, seat.ended_by_time = 0, 0, 0, "", False
     may_work(seat)
     seat.save()
     nudges.seat_told(seat.sitting_id, seat.pk)

@@ -32,6 +32,8 @@ class StudentNeeds(Schema):
     ground: Literal["", "cream", "blue", "green", "rose"]
     read_aloud: bool
     quiet_start: bool
+    alone_on_page: bool
+    large_targets: bool
     language: str
     """Of their pages; empty where it is the school's, or what this browser has chosen."""
 
@@ -70,6 +72,10 @@ class SeatPage(Schema):
     """Until when it can be worked at, where that is said."""
     seconds_left: int | None
     """Of this student's own time; it stands still in a pause. Null where there is no end."""
+    on_break: bool
+    """Whether they are paused by themselves; otherwise it is the teacher's pause."""
+    break_seconds_left: int
+    """Of breaks they may take in this sitting."""
     ended_by_time: bool
     returned_with: str
     """What the teacher said when giving the work back to be revised."""
@@ -113,6 +119,8 @@ def page_of(seat: Seat, holding: tokens.Holding = "holds") -> SeatPage:
             ground=seat.student.ground,  # type: ignore[arg-type]
             read_aloud=seat.student.read_aloud == "on",
             quiet_start=seat.student.quiet_start,
+            alone_on_page=seat.student.alone_on_page,
+            large_targets=seat.student.large_targets,
             language=seat.student.language,
         ),
         title=seat.sitting.edition.read().title,
@@ -124,11 +132,13 @@ def page_of(seat: Seat, holding: tokens.Holding = "holds") -> SeatPage:
         in_the_room=seat.sitting.way == Way.ROOM,
         closes_at=None if seat.sits_later else seat.sitting.closes_at,
         seconds_left=None if left is None else round(left),
+        on_break=seat.break_since is not None,
+        break_seconds_left=delivery.breaks.seconds_left(seat),
         ended_by_time=seat.ended_by_time,
         returned_with=seat.returned_with,
         instructions=seat.sitting.edition.read().instructions,
         rules=StudentRules(
-            all_at_once=rules.all_at_once and rules.going_back,
+            all_at_once=rules.all_at_once and rules.going_back and not seat.student.alone_on_page,
             going_back=rules.going_back,
             take_back=rules.take_back
             and seat.sitting.state == SittingState.OPEN

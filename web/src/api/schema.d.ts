@@ -6278,7 +6278,7 @@ export interface components {
             /** Header */
             header: number | null;
             /** Columns */
-            columns: (("given_name" | "family_name" | "full_name" | "number" | "email" | "desk" | "groups" | "tags" | "extra_time" | "large_print" | "quiet_start" | "read_aloud" | "class_name" | "guardian_email") | null)[];
+            columns: (("given_name" | "family_name" | "full_name" | "number" | "email" | "desk" | "groups" | "tags" | "extra_time" | "large_print" | "quiet_start" | "break_minutes" | "read_aloud" | "class_name" | "guardian_email") | null)[];
         };
         /** RosterLine */
         RosterLine: {
@@ -6392,7 +6392,7 @@ export interface components {
              * Columns
              * @default []
              */
-            columns: (("given_name" | "family_name" | "full_name" | "number" | "email" | "desk" | "groups" | "tags" | "extra_time" | "large_print" | "quiet_start" | "read_aloud" | "class_name" | "guardian_email") | null)[];
+            columns: (("given_name" | "family_name" | "full_name" | "number" | "email" | "desk" | "groups" | "tags" | "extra_time" | "large_print" | "quiet_start" | "break_minutes" | "read_aloud" | "class_name" | "guardian_email") | null)[];
             /**
              * Students
              * @default []
@@ -6501,6 +6501,21 @@ export interface components {
              * @default false
              */
             quiet_start: boolean;
+            /**
+             * Break Minutes
+             * @default 0
+             */
+            break_minutes: number;
+            /**
+             * Alone On Page
+             * @default false
+             */
+            alone_on_page: boolean;
+            /**
+             * Large Targets
+             * @default false
+             */
+            large_targets: boolean;
             /**
              * Ground
              * @default
@@ -6614,6 +6629,21 @@ export interface components {
              * @default false
              */
             quiet_start: boolean;
+            /**
+             * Break Minutes
+             * @default 0
+             */
+            break_minutes: number;
+            /**
+             * Alone On Page
+             * @default false
+             */
+            alone_on_page: boolean;
+            /**
+             * Large Targets
+             * @default false
+             */
+            large_targets: boolean;
             /**
              * Ground
              * @default
@@ -9237,6 +9267,21 @@ export interface components {
              */
             quiet_start: boolean;
             /**
+             * Break Minutes
+             * @default 0
+             */
+            break_minutes: number;
+            /**
+             * Alone On Page
+             * @default false
+             */
+            alone_on_page: boolean;
+            /**
+             * Large Targets
+             * @default false
+             */
+            large_targets: boolean;
+            /**
              * Ground
              * @default
              * @enum {string}
@@ -9352,6 +9397,8 @@ export interface components {
             handed_in_at: string | null;
             /** Trouble */
             trouble: string;
+            /** On Break */
+            on_break: boolean;
             /** At */
             at: number | null;
             /** Seconds Left */

@@ -27,6 +27,7 @@ const COLUMNS: Record<Column, string> = {
   email: "e-mail",
   large_print: t`large print`,
   quiet_start: t`quiet start`,
+  break_minutes: t`breaks in minutes`,
   read_aloud: t`read aloud`,
   class_name: t`class`,
   guardian_email: t`guardian’s e-mail`,

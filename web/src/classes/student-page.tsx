@@ -29,6 +29,9 @@ export function StudentPage({ page, student, onDone }: Props) {
     extra_time: student.extra_time,
     large_print: student.large_print,
     quiet_start: student.quiet_start,
+    break_minutes: student.break_minutes,
+    alone_on_page: student.alone_on_page,
+    large_targets: student.large_targets,
     ground: student.ground,
     read_aloud: student.read_aloud,
     language: student.language,
@@ -175,6 +178,19 @@ function Needs({ draft, onChange }: { draft: Change; onChange: (part: Partial<Ch
           />
           %
         </span>
+        <span className="flex items-center gap-2">
+          {t`breaks they may take`}
+          <NumberInput
+            label={t`Minutes of breaks in which their time stands still`}
+            className="w-18! py-0.5!"
+            min={0}
+            max={120}
+            step={5}
+            value={draft.break_minutes || null}
+            onChange={(minutes) => onChange({ break_minutes: minutes ?? 0 })}
+          />
+          {t`min`}
+        </span>
         <Checkbox
           label={t`large print`}
           checked={draft.large_print}
@@ -184,6 +200,16 @@ function Needs({ draft, onChange }: { draft: Change; onChange: (part: Partial<Ch
           label={t`a quiet start`}
           checked={draft.quiet_start}
           onChange={(quiet_start) => onChange({ quiet_start })}
+        />
+        <Checkbox
+          label={t`one question a page`}
+          checked={draft.alone_on_page}
+          onChange={(alone_on_page) => onChange({ alone_on_page })}
+        />
+        <Checkbox
+          label={t`large buttons`}
+          checked={draft.large_targets}
+          onChange={(large_targets) => onChange({ large_targets })}
         />
         <label className="flex items-center gap-2">
           {t`ground`}

@@ -89,6 +89,7 @@ export function Seats({ list, questions, actions }: Props) {
 
 function stateWords(seat: SeatLine): string {
   if (seat.state === "working" && seat.at !== null) return t`on question ${seat.at}`;
+  if (seat.on_break) return t`on a break of their own`;
   if (seat.state === "handed in" && seat.ended_by_time) return t`time was over`;
   if (seat.state === "expected" && seat.sits_later) return t`may sit it now`;
   return inWords(seat.state);

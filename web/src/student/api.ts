@@ -42,6 +42,8 @@ export const pickName = (code: string, seat: number) =>
 /** when: where it was said before and could not be sent then. */
 export const handIn = (when: When) => fresh(read(api.POST("/api/v1/student/hand-in", { body: when })));
 export const takeBack = () => fresh(read(api.POST("/api/v1/student/take-back")));
+export const beginBreak = () => fresh(read(api.POST("/api/v1/student/break")));
+export const endBreak = () => fresh(read(api.POST("/api/v1/student/break/end")));
 export const beginAgain = () => fresh(read(api.POST("/api/v1/student/again")));
 /** What follows a first part that was handed in; an empty title where nothing does. */
 export const nextPart = async () => (await read(api.GET("/api/v1/student/next"))).title;

@@ -26,6 +26,11 @@ export function useComfort(needs: SeatPage["needs"] | undefined) {
     if (ground) root.dataset.ground = ground;
     else delete root.dataset.ground;
   }, [size, ground]);
+  const targets = needs?.large_targets ?? false;
+  useEffect(() => {
+    if (targets) document.documentElement.dataset.targets = "large";
+    else delete document.documentElement.dataset.targets;
+  }, [targets]);
   const set = (part: Partial<Comfort>) => {
     const next = { ...own, ...part };
     localStorage.setItem(KEY, JSON.stringify(next));

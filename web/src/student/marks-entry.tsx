@@ -43,6 +43,7 @@ export function MarksEntry({ seat, paper, comfort, onSeat, onLook, onTimeUp, onH
         of={paper.items.length}
         comfort={comfort}
         onTimeUp={onTimeUp}
+        onSeat={onSeat}
       />
       <main ref={focusOnArrival} tabIndex={-1} className="flex-1 px-4.5 py-5 outline-none">
         <h1 className="font-serif text-2xl leading-snug font-semibold">{paper.title}</h1>

@@ -118,6 +118,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/student/break": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Break
+         * @description A break of one's own, where the student's needs allow one: the time stands still.
+         */
+        post: operations["versomark_school_responses_api_student_begin_break"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/student/break/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End Break */
+        post: operations["versomark_school_responses_api_student_end_break"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/student/again": {
         parameters: {
             query?: never;
@@ -705,6 +742,10 @@ export interface components {
             closes_at: string | null;
             /** Seconds Left */
             seconds_left: number | null;
+            /** On Break */
+            on_break: boolean;
+            /** Break Seconds Left */
+            break_seconds_left: number;
             /** Ended By Time */
             ended_by_time: boolean;
             /** Returned With */
@@ -880,6 +921,10 @@ export interface components {
             read_aloud: boolean;
             /** Quiet Start */
             quiet_start: boolean;
+            /** Alone On Page */
+            alone_on_page: boolean;
+            /** Large Targets */
+            large_targets: boolean;
             /** Language */
             language: string;
         };
@@ -1394,6 +1439,64 @@ export interface operations {
         };
     };
     versomark_school_responses_api_student_take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeatPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_responses_api_student_begin_break: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeatPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_responses_api_student_end_break: {
         parameters: {
             query?: never;
             header?: never;

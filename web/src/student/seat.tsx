@@ -9,6 +9,7 @@ import { useComfort } from "./comfort";
 import { fetchAhead } from "./fetch-ahead";
 import { Join } from "./join";
 import { copyHere, forgetCopy, handedInHere, keepCopy, withGivenHere } from "./on-this-device";
+import { OwnBreak } from "./own-break";
 import { Alert, BigButton, Sheet } from "./parts";
 import { HandedInHere, Leftovers, TimeOver } from "./unheard";
 import { useOnlyTab } from "./use-only-tab";
@@ -185,6 +186,8 @@ function TheSeat({ onLanguage }: { onLanguage: (language: string | undefined) =>
         <Working key={seat.seat} paper={seat.paper} {...atWorkProps} />
       </Suspense>
     );
+  if (seat.stage === "paused" && seat.on_break)
+    return <OwnBreak key={seat.seat} seat={seat} onSeat={settle} onLook={look} />;
   if (seat.stage === "at the door") return <AtTheDoor seat={seat} onLeave={forget} />;
   const { title, says } = { ...MESSAGES[seat.stage], ...(seat.marks_only && MARKS_ONLY[seat.stage]) };
   return (

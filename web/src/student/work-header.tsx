@@ -4,6 +4,7 @@ import type { SeatPage } from "./api";
 import { type ComfortInHand, ComfortPanel } from "./comfort";
 import { comesUpAgain } from "./fetch-ahead";
 import type { Outbox } from "./outbox";
+import { TakeABreak } from "./own-break";
 import { TimeLeft } from "./time-left";
 
 type Props = {
@@ -13,16 +14,18 @@ type Props = {
   of: number;
   comfort: ComfortInHand;
   onTimeUp: () => void;
+  onSeat: (seat: SeatPage) => void;
 };
 
 /** Who works here, whether everything is kept, how long they have, and how far they are. */
-export function WorkHeader({ seat, outbox, done, of, comfort, onTimeUp }: Props) {
+export function WorkHeader({ seat, outbox, done, of, comfort, onTimeUp, onSeat }: Props) {
   const [looks, setLooks] = useState(false);
   return (
     <header className="sticky top-0 z-10 bg-page">
       <div className="flex flex-wrap items-baseline gap-x-3 px-4.5 py-3">
         <strong dir="auto">{seat.student}</strong>
         <DeliveryNote outbox={outbox} />
+        <TakeABreak seat={seat} onSeat={onSeat} ready={() => outbox.flush()} />
         <span className="ms-auto flex items-baseline gap-3">
           <TimeLeft seat={seat} onUp={onTimeUp} />
           <button

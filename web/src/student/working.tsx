@@ -102,6 +102,7 @@ export function Working({ seat, paper, comfort, onSeat, onLook, onTimeUp, onHand
         of={questions.length}
         comfort={comfort}
         onTimeUp={onTimeUp}
+        onSeat={onSeat}
       />
       <main ref={top} tabIndex={-1} className="flex-1 px-4.5 py-6 outline-none">
         <h1 className="sr-only">{paper.title}</h1>
