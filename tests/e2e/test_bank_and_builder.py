@@ -53,6 +53,32 @@ def test_rich_text_is_pasted_cleaned_and_illustrated(teacher: Page) -> None:
     assert "Mso" not in stored
 
 
+def test_a_formula_is_seen_while_it_is_typed_and_its_fault_is_shown(teacher: Page) -> None:
+    tab(teacher, "Bank")
+    teacher.keyboard.press("n")
+    teacher.get_by_role("menuitem", name="True or false").click()
+    field = teacher.get_by_label("Statement", exact=True)
+    field.click()
+    field.press_sequentially("The resistance is ")
+    teacher.get_by_role("button", name="formula:").click()
+    field.press_sequentially("R=")
+    teacher.get_by_role("button", name=re.compile("^Fraction")).click()
+    field.press_sequentially("U")
+    seen = teacher.get_by_role("status").filter(has=teacher.locator(".katex"))
+    expect(seen.locator(".katex-html")).to_contain_text("R")
+    field.press_sequentially("\\wrong")
+    expect(teacher.get_by_text("not understood from here:")).to_contain_text("\\wrong")
+    axe_finds_nothing(teacher)
+    for _ in range(6):
+        field.press("Backspace")
+    field.press("ArrowRight")
+    field.press("ArrowRight")
+    field.press_sequentially("I")
+    expect(seen.locator(".mfrac")).to_contain_text("IU")
+    expect(field).to_have_text("The resistance is $R=\\frac{U}{I}$")
+    expect(teacher.get_by_text(KEPT)).to_be_visible()
+
+
 def test_many_questions_are_found_tagged_and_put_into_a_test(teacher: Page) -> None:
     tab(teacher, "Bank")
     teacher.get_by_label("Only this kind").select_option("numeric")

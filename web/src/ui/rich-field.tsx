@@ -18,6 +18,7 @@ import {
 } from "lucide-react";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { TextInput } from "./field";
+import { FormulaTools } from "./formula-tools";
 
 type Props = {
   label: string;
@@ -142,60 +143,68 @@ function Tools({ editor, line, onPicture }: ToolsProps) {
   });
   const run = () => editor.chain().focus();
   return (
-    <div
-      // Laid over the line above, so that nothing moves under the pointer when the field is entered or left.
-      className={`absolute end-0 bottom-full z-10 max-w-full flex-wrap items-center justify-end gap-0.5 border border-hairline bg-page px-1 ${state.focused || state.picture ? "flex" : "hidden group-focus-within:flex"}`}
-    >
-      <Tool says={t`Bold`} on={state.bold} onPress={() => run().toggleBold().run()} icon={Bold} />
-      <Tool says={t`Italic`} on={state.italic} onPress={() => run().toggleItalic().run()} icon={Italic} />
-      <Tool says={t`Subscript`} on={state.subscript} onPress={() => run().toggleSubscript().run()} icon={Lower} />
-      <Tool says={t`Superscript`} on={state.superscript} onPress={() => run().toggleSuperscript().run()} icon={Raise} />
-      {!line && (
-        <>
-          <Tool says={t`List`} on={state.bulletList} onPress={() => run().toggleBulletList().run()} icon={List} />
-          <Tool
-            says={t`Numbered list`}
-            on={state.orderedList}
-            onPress={() => run().toggleOrderedList().run()}
-            icon={ListOrdered}
-          />
-          <Tool
-            says={t`Table`}
-            on={state.table}
-            onPress={() => run().insertTable({ rows: 3, cols: 3, withHeaderRow: true }).run()}
-            icon={TableIcon}
-          />
-        </>
-      )}
-      {onPicture && (
-        <>
-          <Tool says={t`Picture`} on={state.picture} onPress={() => file.current?.click()} icon={ImagePlus} />
-          <input
-            ref={file}
-            type="file"
-            accept="image/*"
-            aria-label={t`Choose a picture`}
-            className="hidden"
-            onChange={(event) => {
-              const chosen = event.target.files?.[0];
-              if (chosen) onPicture(editor, chosen);
-              event.target.value = "";
-            }}
-          />
-        </>
-      )}
-      <span className="mx-2 text-xs text-graphite">{t`formulas: $I = U/R$`}</span>
-      {state.table && (
-        <span className="flex w-full flex-wrap gap-0.5">
-          <Tool says={t`Row below`} onPress={() => run().addRowAfter().run()}>{t`+ row`}</Tool>
-          <Tool says={t`Column after`} onPress={() => run().addColumnAfter().run()}>{t`+ column`}</Tool>
-          <Tool says={t`Take out the row`} onPress={() => run().deleteRow().run()}>{t`− row`}</Tool>
-          <Tool says={t`Take out the column`} onPress={() => run().deleteColumn().run()}>{t`− column`}</Tool>
-          <Tool says={t`Take out the table`} onPress={() => run().deleteTable().run()}>{t`− table`}</Tool>
-        </span>
-      )}
+    <>
+      <div
+        // Laid over the line above, so that nothing moves under the pointer when the field is entered or left.
+        className={`absolute end-0 bottom-full z-10 max-w-full flex-wrap items-center justify-end gap-0.5 border border-hairline bg-page px-1 ${state.focused ? "flex" : "hidden group-focus-within:flex"}`}
+      >
+        <Tool says={t`Bold`} on={state.bold} onPress={() => run().toggleBold().run()} icon={Bold} />
+        <Tool says={t`Italic`} on={state.italic} onPress={() => run().toggleItalic().run()} icon={Italic} />
+        <Tool says={t`Subscript`} on={state.subscript} onPress={() => run().toggleSubscript().run()} icon={Lower} />
+        <Tool
+          says={t`Superscript`}
+          on={state.superscript}
+          onPress={() => run().toggleSuperscript().run()}
+          icon={Raise}
+        />
+        {!line && (
+          <>
+            <Tool says={t`List`} on={state.bulletList} onPress={() => run().toggleBulletList().run()} icon={List} />
+            <Tool
+              says={t`Numbered list`}
+              on={state.orderedList}
+              onPress={() => run().toggleOrderedList().run()}
+              icon={ListOrdered}
+            />
+            <Tool
+              says={t`Table`}
+              on={state.table}
+              onPress={() => run().insertTable({ rows: 3, cols: 3, withHeaderRow: true }).run()}
+              icon={TableIcon}
+            />
+          </>
+        )}
+        {onPicture && (
+          <>
+            <Tool says={t`Picture`} on={state.picture} onPress={() => file.current?.click()} icon={ImagePlus} />
+            <input
+              ref={file}
+              type="file"
+              accept="image/*"
+              aria-label={t`Choose a picture`}
+              className="hidden"
+              onChange={(event) => {
+                const chosen = event.target.files?.[0];
+                if (chosen) onPicture(editor, chosen);
+                event.target.value = "";
+              }}
+            />
+          </>
+        )}
+        <FormulaTools editor={editor} />
+        {state.table && (
+          <span className="flex w-full flex-wrap gap-0.5">
+            <Tool says={t`Row below`} onPress={() => run().addRowAfter().run()}>{t`+ row`}</Tool>
+            <Tool says={t`Column after`} onPress={() => run().addColumnAfter().run()}>{t`+ column`}</Tool>
+            <Tool says={t`Take out the row`} onPress={() => run().deleteRow().run()}>{t`− row`}</Tool>
+            <Tool says={t`Take out the column`} onPress={() => run().deleteColumn().run()}>{t`− column`}</Tool>
+            <Tool says={t`Take out the table`} onPress={() => run().deleteTable().run()}>{t`− table`}</Tool>
+          </span>
+        )}
+      </div>
+      {/* Like a caption; it stays while the picture is chosen, so it moves nothing when the field is left. */}
       {state.picture && (
-        <div className="flex w-full items-center gap-2 pt-1 text-sm">
+        <div className="mt-1 flex items-center gap-2 text-sm">
           <span className="shrink-0 text-graphite">{t`What the picture shows`}</span>
           <TextInput
             aria-label={t`What the picture shows`}
@@ -206,7 +215,7 @@ function Tools({ editor, line, onPicture }: ToolsProps) {
           />
         </div>
       )}
-    </div>
+    </>
   );
 }
 
