@@ -38,7 +38,9 @@ def body_schema(described: dict[str, Any], operation: dict[str, Any]) -> dict[st
         return {}
     if "application/json" not in body["content"]:
         return {}  # a file; tests/school/test_bank.py brings it bad ones
-    name = body["content"]["application/json"]["schema"]["$ref"].rsplit("/", 1)[1]
+    schema = body["content"]["application/json"]["schema"]
+    # A body that may be left out is this or nothing.
+    name = schema.get("anyOf", [schema])[0]["$ref"].rsplit("/", 1)[1]
     return dict(described["components"]["schemas"][name].get("properties", {}))
 
 

@@ -137,7 +137,7 @@ def test_a_student_signs_in_sees_their_own_and_goes_to_the_test_that_is_open(sch
     seat = client.get("/api/v1/student/seat").json()
     assert (seat["student"], seat["stage"]) == (wren.short_name, "working")
     assert len(seat["paper"]["items"]) == len(refs(sitting))
-    client.post("/api/v1/student/hand-in")
+    client.post("/api/v1/student/hand-in", content_type="application/json")
     done = client.get("/api/v1/portal/page").json()["sittings"][0]
     # What was handed in can be gone back to while it is open: to take it back, try it again, or go on.
     assert (done["stage"], done["may_go"]) == ("handed in", True)

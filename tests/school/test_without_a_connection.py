@@ -162,6 +162,9 @@ def test_handing_in_counts_from_when_it_was_said(school: Staffroom, clock: Clock
     device.post("hand-in", {"moment": moment, "seconds_since": 60 * 9})
     assert handed_in_at(sitting)[1] == noon + timedelta(minutes=8)
     assert given(device, sitting, moment, 7).status_code == 410
+    # A page of an earlier release says nothing with it.
+    bare = device.client.post("/api/v1/student/hand-in", "", content_type="application/json")
+    assert bare.json()["stage"] == "handed in"
 
 
 def test_handing_in_after_the_end_is_the_end(school: Staffroom, clock: Clock) -> None:

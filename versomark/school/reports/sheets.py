@@ -173,7 +173,8 @@ def as_ods(report: Report) -> bytes:
             (sheet if place else heads).addElement(line)
             for cell in row:
                 look = {"stylename": cell.tone} if cell.tone else {}
-                if cell.text.strip() in NOTHING:
+                # A head is what it says, whatever it is.
+                if place and cell.text.strip() in NOTHING:
                     element = TableCell(**look)
                 elif cell.number is not None:
                     kind = "percentage" if cell.number.percent else "float"
