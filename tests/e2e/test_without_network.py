@@ -102,7 +102,7 @@ def test_a_sitting_that_has_begun_needs_no_network(browser: Browser, demo_school
         page.get_by_role("button", name=re.compile("Hand in with")).click()
         page.reload()
         expect(page.get_by_role("heading", name="Handed in on this device.")).to_be_visible()
-        expect(page.get_by_text("2 answers are on this device")).to_be_visible()
+        expect(page.get_by_text("What you did on 2 questions is on this device")).to_be_visible()
 
         # The teacher closes before the device is heard of again. What was given in time is there all the same.
         teacher.get_by_role("button", name="Close it…").click()
@@ -133,7 +133,7 @@ def test_time_that_runs_out_without_a_network_takes_nothing_and_a_fast_clock_tak
         page.locator("label:has(input[type=radio])").nth(1).click()
         page.clock.fast_forward("20:05")
         expect(page.get_by_role("heading", name="Your time is over.")).to_be_visible(timeout=30_000)
-        expect(page.get_by_text("1 answer is on this device")).to_be_visible()
+        expect(page.get_by_text("What you did on 1 question is on this device")).to_be_visible()
         axe_finds_nothing(page)
         # By the server's clock there is time left, and by its clock it goes.
         wire.mend()

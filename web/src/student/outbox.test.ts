@@ -43,6 +43,22 @@ describe("outbox", () => {
     expect(store.getItem("k")).toBeNull();
   });
 
+  it("counts an answer that was changed once more as one", () => {
+    const outbox = new Outbox(
+      "k",
+      () => new Promise(() => {}),
+      () => {},
+      storage(),
+    );
+    for (const [sequence, item] of [
+      [1, "q"],
+      [2, "q"],
+      [3, "r"],
+    ] as const)
+      outbox.add({ ...change(sequence), item });
+    expect(outbox.questionsWaiting).toBe(2);
+  });
+
   it("sends in order, again after a failure, and each change until it is acknowledged", async () => {
     const sent: string[][] = [];
     let online = false;

@@ -44,6 +44,11 @@ export class Outbox {
     return this.#changes;
   }
 
+  /** How many questions something waits of: an answer that was changed twice is one. */
+  get questionsWaiting(): number {
+    return new Set(this.#changes.map((change) => change.item)).size;
+  }
+
   get refusal(): string | null {
     return this.#refusal;
   }

@@ -29,15 +29,15 @@ function useLeftovers(seat: number, onSent: () => void): Outbox {
   return outbox;
 }
 
-/** How many answers are here only, and what keeps them here. */
+/** What is here only, and what keeps it here. */
 function Here({ outbox }: { outbox: Outbox }) {
-  const count = outbox.waiting.length;
+  const count = outbox.questionsWaiting;
   if (count === 0) return null;
   return (
     <p role="status" className="mt-4 border-s-2 border-ochre bg-ochre-wash px-4 py-3">
       {plural(count, {
-        one: "◐ # answer is on this device and not with your teacher yet.",
-        other: "◐ # answers are on this device and not with your teacher yet.",
+        one: "◐ What you did on # question is on this device and not with your teacher yet.",
+        other: "◐ What you did on # questions is on this device and not with your teacher yet.",
       })}{" "}
       {outbox.refusal ?? t`That changes by itself as soon as there is a connection.`}
     </p>

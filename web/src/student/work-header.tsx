@@ -53,7 +53,7 @@ export function WorkHeader({ seat, outbox, done, of, comfort, onTimeUp, onSeat }
 }
 
 function DeliveryNote({ outbox }: { outbox: Outbox }) {
-  const count = outbox.waiting.length;
+  const count = outbox.questionsWaiting;
   const words = {
     kept: t`all answers kept ✓`,
     sending: t`keeping…`,
