@@ -4,6 +4,7 @@ that was given after the end, and the teacher reads how far the time of either c
 from collections.abc import Callable
 from datetime import datetime, timedelta
 from typing import Any
+from uuid import uuid4
 
 import pytest
 from django.utils import timezone
@@ -101,6 +102,27 @@ def test_what_was_given_in_time_counts_and_what_was_given_later_does_not(
         assert ["12:09" in said and "12:00" in said and "1 answer" in said for said in words] == [True]
     else:
         assert words == []
+
+
+def test_what_was_given_later_keeps_nothing_back_that_was_given_in_time(school: Staffroom, clock: Clock) -> None:
+    clock(0)
+    sitting = opened(school)
+    device, _, _ = devices(sitting)
+    moment = device.join().json()["moment"]
+    end(school, sitting, "closed", clock)
+    first, second = (
+        {
+            "client_id": str(uuid4()), "sequence": number, "item": refs(sitting)[0], "response": response,
+            "moment": moment, "seconds_since": 60 * minutes,
+        }
+        for number, response, minutes in ((1, CHOICE, 9), (2, None, 11))
+    )  # fmt: skip
+    assert device.post("answers", {"changes": [first, second]}).json()["kept"] == [first["client_id"]]
+    assert standing(sitting) != {}
+    # Sent again, what is kept is said to be, and the other is refused when it comes alone.
+    assert device.post("answers", {"changes": [first]}).json()["kept"] == [first["client_id"]]
+    assert device.post("answers", {"changes": [second]}).status_code == 410
+    assert ["1 answer arrived" in said for said in told(sitting, EventKind.ARRIVED_LATER)] == [True]
 
 
 def test_a_fast_clock_gives_nothing_before_it_arrives_and_a_slow_one_reaches_not_behind_the_last_reply(

@@ -5,6 +5,9 @@ change sent again is recognised by its id and acknowledged again, and of two cha
 stands, so nothing depends on the order in which a flaky network delivers them.
 """
 
+from collections.abc import Mapping
+from typing import TypeVar
+
 from django.db import transaction
 
 from versomark.core.editions import Edition, StudentPaper, in_own_order, student_paper
@@ -114,7 +117,7 @@ def hand_in(seat_id: int, moment: str = "", seconds_since: float = 0.0) -> Seat:
     unheard = done is not None and done.is_delayed
     if seat.state == SeatState.HANDED_IN and not (unheard and in_time(seat, done)):
         return seat
-    may_answer_or_could(seat, done)
+    may_answer_or_could(seat, {"handing in": done})
     now = steady.now()
     seat.state, seat.handed_in_at, seat.last_seen = SeatState.HANDED_IN, now, now
     seat.ended_by_closing = seat.ended_by_time = False
@@ -126,18 +129,22 @@ def hand_in(seat_id: int, moment: str = "", seconds_since: float = 0.0) -> Seat:
     return seat
 
 
-def may_answer_or_could(seat: Seat, *done: DoneAt | None) -> bool:
-    """Whether the seat may answer now; False where it may not any more, and all of this was done while it might.
+Thing = TypeVar("Thing")
 
-    Refuses, in words, where neither is so.
+
+def may_answer_or_could(seat: Seat, done: Mapping[Thing, DoneAt | None]) -> set[Thing]:
+    """What of this may be taken: all of it while the seat may answer, and afterwards what was done while it might.
+
+    Refuses, in words, where that is nothing.
     """
     try:
         may_answer(seat)
     except DomainError:
-        if all(in_time(seat, entry) for entry in done):
-            return False
-        raise
-    return True
+        taken = {thing for thing, when in done.items() if in_time(seat, when)}
+        if not taken:
+            raise
+        return taken
+    return set(done)
 
 
 def may_answer(seat: Seat) -> None:

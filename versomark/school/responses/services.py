@@ -62,8 +62,8 @@ def keep_answers(seat_id: int, changes: Sequence[Change]) -> list[UUID]:
     """Keep changes; returns the ids that are on disk when this returns, new or kept before.
 
     What was given in time and arrives after the end, since there was no connection, is kept and counts (see
-    `delivery.moments`). Refused as a whole, with nothing kept, when the seat may not answer now or a change does not
-    fit its item.
+    `delivery.moments`), and what comes along with it and was given later is not. Refused as a whole, with nothing kept,
+    when the seat may not answer now or a change does not fit its item.
     """
     return _keeping.do((seat_id, changes))
 
@@ -76,7 +76,9 @@ def _keep_all(asked: tuple[int, Sequence[Change]]) -> list[UUID]:
     fresh = [change for change in changes if change.client_id not in known]
     if fresh:
         done = {change.client_id: done_at(seat, change.moment, change.seconds_since) for change in fresh}
-        in_time = may_answer_or_could(seat, *done.values())
+        may = may_answer_or_could(seat, done)
+        # What was given after the end stays on the device, and is refused when it comes alone.
+        fresh = [change for change in fresh if change.client_id in may]
         _fit(seat, fresh)
         _not_gone_on_from(seat, fresh)
         for entry in sorted(fresh, key=lambda change: change.sequence):
@@ -90,11 +92,12 @@ def _keep_all(asked: tuple[int, Sequence[Change]]) -> list[UUID]:
                 entry.come_back,
                 given.at if given is not None and given.is_delayed else None,
             )
-        if not in_time and seat.state == SeatState.HANDED_IN:
-            _tell_of_later(seat, [entry for entry in done.values() if entry is not None])
+        if seat.state == SeatState.HANDED_IN:
+            _tell_of_later(seat, [when for entry in fresh if (when := done[entry.client_id]) is not None])
         _seen(seat)
         nudges.seat_changed(seat.sitting_id)
-    return [change.client_id for change in changes]
+    taken = known.union(change.client_id for change in fresh)
+    return [change.client_id for change in changes if change.client_id in taken]
 
 
 def _tell_of_later(seat: Seat, done: Sequence[DoneAt]) -> None:

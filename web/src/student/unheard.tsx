@@ -85,7 +85,8 @@ export function HandedInHere({ seat, onSeat, onLook, onGoOn }: HandedInProps) {
     let over = false;
     const tell = async () => {
       const when = handedInHere(seat.seat);
-      if (!when || !(await outbox.flush()) || over) return;
+      // What is refused for good keeps nobody from handing in.
+      if (!when || !((await outbox.flush()) || outbox.refusal) || over) return;
       try {
         const now = await handIn(when);
         forgetHandedIn(seat.seat);
