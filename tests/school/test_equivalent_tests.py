@@ -70,3 +70,28 @@ def test_what_cannot_be_made_is_refused_in_words(school: Staffroom, staffroom: C
     assert (both.status_code, both.json()["other"]["questions"]) == (200, 2)
     assert Item.objects.filter(owner=school.teacher).count() == 3
     assert len(school.client.get("/api/v1/tests").json()) == 1
+
+
+def test_thirty_on_one_skill_and_a_bank_that_changes_in_another_window(school: Staffroom) -> None:
+    mine = [question(school, f"Mine {n}", ["Forces"], 0.3 + n / 60) for n in range(30)]
+    for n in range(29):
+        question(school, f"Other {n}", ["Forces"], 0.3 + n / 60)
+    path = f"tests/{send(school.client, 'post', 'tests', {'title': 'T'}).json()['id']}"
+    send(school.client, "put", path, {"title": "T", "layout": layout(*mine)})
+
+    def suggested() -> dict[str, str]:
+        lines = school.client.get(f"/api/v1/{path}/equivalent").json()["questions"]
+        return {line["item"]["id"]: line["suggested"] for line in lines if line["suggested"]}
+
+    swaps = suggested()
+    assert len(swaps) == len(set(swaps.values())) == 29
+    gone = next(iter(swaps.values()))
+    send(school.client, "post", "items/archive", {"ids": [gone]})
+    for at in ("equivalent", "equivalent/foretold"):
+        refused = send(school.client, "post", f"{path}/{at}", {"title": "Again", "swaps": swaps})
+        assert (refused.status_code, "taken out of the bank" in refused.json()["detail"]) == (409, True)
+    # Asked again, the page offers what there is now, and that can be made.
+    now = suggested()
+    assert len(now) == 28
+    assert gone not in now.values()
+    assert send(school.client, "post", f"{path}/equivalent", {"title": "Again", "swaps": now}).status_code == 200

@@ -58,7 +58,7 @@ def both_foretold(test: Test, swaps: Mapping[UUID, UUID]) -> tuple[core.Predicte
     refs = [entry.ref for entry in other.items()]
     if len(set(refs)) != len(refs):
         raise DomainError(_("The same question stands in the test twice."))
-    # What stands in the test may be out of the bank by now; what is put into it may not.
+    _all_in_the_bank(test, swaps)
     instead = bank.items_of(test.owner).filter(pk__in=swaps.values())
     items = services.items_in(test) | {str(item.pk): item for item in instead}
     if not set(refs) <= items.keys():
@@ -75,8 +75,19 @@ def make_equivalent(test: Test, title: str, swaps: Mapping[UUID, UUID]) -> Test:
     if not swaps and not _varies(test):
         raise DomainError(_("Every question would be the same. Take another one for at least one of them."), status=422)
     layout = _swapped(test, swaps)
+    _all_in_the_bank(test, swaps)
     new_test = services.make_test(test.owner, title)
     return services.keep_test(new_test, title, test.instructions, layout, test.language)
+
+
+def _all_in_the_bank(test: Test, swaps: Mapping[UUID, UUID]) -> None:
+    """What stands in a test may be out of the bank by now; what is put into one may not, since it was put away in
+    another window, or by a colleague."""
+    gone = set(swaps.values()) - set(bank.items_of(test.owner).values_list("pk", flat=True))
+    if Item.objects.filter(owner=test.owner, pk__in=gone).exists():
+        raise DomainError(_("A question that was to be put in has been taken out of the bank. Choose another one."))
+    if gone:
+        raise NotFound(_("question"))
 
 
 def _swapped(test: Test, swaps: Mapping[UUID, UUID]) -> core.Layout:

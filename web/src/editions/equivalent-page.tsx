@@ -47,10 +47,13 @@ export function EquivalentPage() {
 }
 
 function Choosing({ page }: { page: Schemas["EquivalentPage"] }) {
-  const [swaps, setSwaps] = useState<Swaps>(() =>
+  const [chosen, setChosen] = useState<Swaps>(() =>
     Object.fromEntries(page.questions.flatMap((one) => (one.suggested ? [[one.item.id, one.suggested]] : []))),
   );
   const [title, setTitle] = useState(() => t`${begun(page.title || t`Untitled test`, 170)} (equivalent)`);
+  // What was taken out of the bank meanwhile, in another window or by a colleague, is chosen no more.
+  const offered = new Set(page.questions.flatMap((one) => one.others.map((other) => other.id)));
+  const swaps = Object.fromEntries(Object.entries(chosen).filter(([, other]) => offered.has(other)));
   const client = useQueryClient();
   const navigate = useNavigate();
   const say = useSay();
@@ -67,10 +70,11 @@ function Choosing({ page }: { page: Schemas["EquivalentPage"] }) {
       navigate(`/tests/${made.id}`);
       say(t`This is the equivalent test. The first one is as it was.`);
     },
+    onError: () => client.invalidateQueries({ queryKey: ["tests", "equivalent", String(page.id)], exact: true }),
   });
   const others = Object.keys(swaps).length;
   const put = (question: Question, other: Item | null) =>
-    setSwaps(({ [question.item.id]: _, ...rest }) => (other ? { ...rest, [question.item.id]: other.id } : rest));
+    setChosen(({ [question.item.id]: _, ...rest }) => (other ? { ...rest, [question.item.id]: other.id } : rest));
   return (
     <Page
       title={t`An equivalent test`}
