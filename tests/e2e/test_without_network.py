@@ -144,6 +144,22 @@ def test_time_that_runs_out_without_a_network_takes_nothing_and_a_fast_clock_tak
         context.close()
 
 
+def test_a_teachers_page_comes_by_itself_after_an_outage(browser: Browser, demo_school: str) -> None:
+    page = browser.new_context(viewport=screenshots.LAPTOP).new_page()  # type: ignore[arg-type]
+    with wire_to(demo_school) as wire:
+        screenshots.sign_in(page, wire.address)
+        screenshots.tab(page, "Classes")
+        expect(page.get_by_role("link", name="8 Tern").first).to_be_visible()
+        wire.cut()
+        # The part of the program that draws this page was never fetched.
+        page.get_by_role("navigation").get_by_role("link", name="Records", exact=True).click()
+        expect(page.get_by_text("The school's server cannot be reached just now.")).to_be_visible()
+        axe_finds_nothing(page)
+        wire.mend()
+        expect(page.get_by_role("heading", name="Records", exact=True)).to_be_visible(timeout=30_000)
+        expect(page.get_by_text("8 Tern").first).to_be_visible()
+
+
 def test_both_sides_can_be_installed(demo_school: str, teacher: Page) -> None:
     for path, begins in (("", "/"), ("/join", "/join")):
         teacher.goto(f"{demo_school}{path}")
