@@ -54,6 +54,8 @@ def test_two_judges_compare_in_pairs_one_on_a_phone_and_the_scale_becomes_marks(
     expect(teacher.get_by_text("Nothing more for you to compare.")).to_be_visible()
     tab(teacher, "Marking")
     teacher.get_by_role("link", name="The scale").click()
+    # The order of before is shown until that of all pairs has come.
+    expect(teacher.get_by_role("row", name=re.compile("O. Brandt 19"))).to_be_visible()
     known = teacher.get_by_label(re.compile("Known mark of"))
     for place, points in ((0, "3"), (known.count() - 1, "0")):
         known.nth(place).fill(points)

@@ -101,8 +101,9 @@ def a_lost_connection_comes_back(phone: Page) -> None:
 
 def right_option(console: Page) -> int:
     """From the teacher's own table of answers, which has the key."""
-    rows = console.get_by_role("table").filter(has_text="✓").locator("tr")
-    results = [at for at, row in enumerate(rows.all()) if "✓" in row.inner_text()]
+    # All rows at one moment: the table goes when the spread is hidden.
+    rows = console.get_by_role("table").filter(has_text="✓").locator("tr").all_inner_texts()
+    results = [at for at, text in enumerate(rows) if "✓" in text]
     if results:
         return results[0] - 1
     sitting = console.url.rsplit("/", 1)[1]
