@@ -8,7 +8,7 @@ import { beginAgain, goOnHere, goToNext, leave, mySeat, nextPart, type SeatPage,
 import { useComfort } from "./comfort";
 import { fetchAhead } from "./fetch-ahead";
 import { Join } from "./join";
-import { copyHere, forgetCopy, handedInHere, keepCopy, withGivenHere } from "./on-this-device";
+import { copyHere, forgetCopy, handedInHere, keepCopy, waitingOf, withGivenHere } from "./on-this-device";
 import { OwnBreak } from "./own-break";
 import { Alert, BigButton, Sheet } from "./parts";
 import { HandedInHere, Leftovers, TimeOver } from "./unheard";
@@ -193,11 +193,14 @@ function TheSeat({ onLanguage }: { onLanguage: (language: string | undefined) =>
   return (
     <Sheet title={title.replace("NAME.", namesIn([seat.student]))}>
       <p className="mb-1 text-base text-graphite">{seat.title}</p>
-      <p>
-        {seat.ended_by_time && seat.stage === "handed in"
-          ? t`Your time is over. What you answered is with your teacher.`
-          : says}
-      </p>
+      {/* What is on this device only is not with the teacher: then that is said, and nothing else. */}
+      {waitingOf(seat.seat).length === 0 && (
+        <p>
+          {seat.ended_by_time && seat.stage === "handed in"
+            ? t`Your time is over. What you answered is with your teacher.`
+            : says}
+        </p>
+      )}
       <Leftovers key={seat.seat} seat={seat.seat} onSent={look} />
       {lost && <p className="mt-4 text-ochre">{t`◐ No connection just now. This page looks again by itself.`}</p>}
       {seat.stage === "handed in" && seat.rules.attempts_left > 0 && (
