@@ -296,7 +296,7 @@ def test_everything_that_is_left_out_is_named() -> None:
     body = (
         "<qti-stylesheet href='a.css'/><audio src='call.mp3'/><object type='video/mp4' data='film.mp4'/>"
         "<a href='https://museum.example'>See</a><svg xmlns='http://www.w3.org/2000/svg'/>"
-        "<math xmlns='http://www.w3.org/1998/Math/MathML'><msup><mi>x</mi><mn>2</mn></msup></math>"
+        "<math xmlns='http://www.w3.org/1998/Math/MathML'><mstack><mn>42</mn></mstack></math>"
         "<qti-printed-variable identifier='T'/><qti-feedback-block identifier='b'>Look again</qti-feedback-block>"
         "<qti-choice-interaction response-identifier='R' max-choices='2' min-choices='1'>"
         "<qti-simple-choice identifier='A'>a<qti-feedback-inline identifier='A'>No</qti-feedback-inline>"
@@ -320,8 +320,23 @@ def test_everything_that_is_left_out_is_named() -> None:
         "what is said after answering: “Think of the sign”",
         "that at most 2 may be chosen",
         "that at least 1 must be chosen",
-        "a formula in MathML is kept as its letters",
+        "a formula in MathML could not be read and is left out: 42",
     ]
+
+
+def test_formulas_go_out_as_mathml_and_come_back_the_same() -> None:
+    """Never “12+x2=3”: what was TeX is TeX again; what another program wrote is TeX by rule."""
+    stem = "<p>Solve $12+x^2=3$ &amp; $a&lt;b$, at \\$5.</p><p>$\\begin{aligned}x&amp;=1\\\\y&amp;=2\\end{aligned}$</p>"
+    content = Numeric(stem=stem, value=3)
+    written = write_item("i1", "An item", content)
+    assert b"<m:msup><m:mi>x</m:mi><m:mn>2</m:mn></m:msup>" in written
+    assert read_item(written).content.stem == content.stem
+    theirs = item(
+        "<p>Find x: <math xmlns='http://www.w3.org/1998/Math/MathML'><mn>12</mn><mo>+</mo><msup><mi>x</mi><mn>2</mn></msup>"
+        "</math></p><qti-text-entry-interaction response-identifier='R'/>",
+        declared(RIGHT_B, "single"),
+    )
+    assert "$12+x^{2}$" in read_item(theirs).content.stem
 
 
 def test_what_a_test_says_beside_its_questions_is_named() -> None:

@@ -24,6 +24,10 @@ ATTRIBUTES = {"img": {"src", "alt"}, "td": {"colspan", "rowspan"}, "th": {"colsp
 PICTURE = re.compile(r"/pictures/([0-9a-f-]{36})")
 TEX = re.compile(r"\$(?!\s)([^$]+?)(?<!\s)\$(?!\d)")
 """A formula; `$5 and $10` is money."""
+ALONE = re.compile(r"<p>\s*\$(?!\s)([^$<]+?)(?<!\s)\$\s*</p>")
+"""A formula that has a paragraph to itself: it is set larger, in the middle."""
+_DOUBLE = re.compile(r"\$\$(?!\s*\$)([^$]+?)\$\$(?!\$)")
+r"""How TeX marks what stands alone; here that is `\displaystyle`, so that there is one sign for a formula."""
 _BLOCK_ENDS = re.compile(r"</(?:p|li|td|th|tr|h3|pre|blockquote)>|<br>")
 _IMAGE = re.compile(r"<img\b[^>]*>")
 _ALT = re.compile(r'\balt="([^"]*)"')
@@ -55,6 +59,7 @@ def clean(text: str) -> str:
 
     Cleaning what is clean changes nothing.
     """
+    text = _DOUBLE.sub(lambda match: rf"$\displaystyle {match[1].strip()}$", text)
     if "<" not in text and "&" not in text and ">" not in text:
         return text.strip()
     text = _NOT_A_TAG.sub("&lt;", text)

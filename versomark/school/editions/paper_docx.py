@@ -19,10 +19,10 @@ from docx.oxml import parse_xml
 from docx.oxml.ns import nsdecls
 from docx.shared import Cm, Emu, Pt, RGBColor
 from docx.text.paragraph import Paragraph
-from latex2mathml.converter import convert as to_mathml
 from lxml import html
 from mathml2omml import convert as to_office
 
+from versomark.core.notation.formulas import mathml
 from versomark.core.text import PICTURE
 from versomark.school.bank.public import path_of, picture_of
 from versomark.school.errors import NotFound
@@ -223,9 +223,9 @@ class _Writer:
     def _formula(self, tex: str, into: Any) -> None:
         """As a formula of the word processor; what cannot be one stays as it was typed."""
         try:
-            office = to_office(to_mathml(tex), name2codepoint).replace("<m:oMath>", f"<m:oMath {nsdecls('m', 'w')}>", 1)
+            office = to_office(mathml(tex), name2codepoint).replace("<m:oMath>", f"<m:oMath {nsdecls('m', 'w')}>", 1)
             self._paragraph(into)._p.append(parse_xml(office.replace("<m:rad>", _ROOT_OF_TWO)))
-        except Exception:  # both parsers raise whatever the text makes them
+        except Exception:  # the converter raises whatever the text makes them
             self._say(f"${tex}$", into, _Look())
 
 

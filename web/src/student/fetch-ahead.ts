@@ -1,3 +1,4 @@
+import { formulasFor } from "../ui/formulas-for";
 import { PAGE_FILES, PICTURES } from "./on-this-device";
 import type { Paper } from "./steps";
 
@@ -18,7 +19,7 @@ export async function fetchAhead(paper: Paper, readAloud: boolean, over: AbortSi
   const text = JSON.stringify(paper);
   const formulas = text.includes("$");
   const parts: Promise<unknown>[] = [];
-  if (formulas) parts.push(import("../ui/formulas"));
+  if (formulas) parts.push(formulasFor(text));
   if (formulas && readAloud) parts.push(import("./formula-words"));
   if (paper.items.some(({ item }) => item.kind === "written")) parts.push(import("../ui/rich-field"));
   const letters = [...new Set(text)].join("");

@@ -1,5 +1,6 @@
 import { t } from "@lingui/core/macro";
 import katex from "katex";
+import { unitMacros } from "../../../versomark/core/notation/units.js";
 
 /** What a sign of a formula is called when it is read; what stands for itself is not in it. */
 const signs = (): Record<string, string> => ({
@@ -33,7 +34,13 @@ const SILENT = /[\u2061\u2062\u2063\u200b]/g;
 /** A formula as one says it, made from the MathML in which KaTeX sets it too; what is no TeX is said as it was typed. */
 export function formulaInWords(tex: string): string {
   try {
-    const html = katex.renderToString(tex, { output: "mathml", throwOnError: true, trust: false, maxExpand: 200 });
+    const html = katex.renderToString(tex, {
+      output: "mathml",
+      throwOnError: true,
+      trust: false,
+      maxExpand: 200,
+      macros: unitMacros(),
+    });
     const math = new DOMParser().parseFromString(html, "text/html").querySelector("math");
     return math ? wordsOf(math).replace(/\s+/g, " ").trim() : tex;
   } catch {
@@ -49,6 +56,7 @@ function wordsOf(node: Element): string {
       return part(0);
     case "annotation":
     case "mspace":
+    case "mphantom":
       return "";
     case "mi":
     case "mn":
@@ -69,8 +77,10 @@ function wordsOf(node: Element): string {
     case "msub":
       return t`${part(0)} sub ${part(1)}`;
     case "msup":
-      return raised(part(0), part(1));
+      // What hangs on nothing is no power: a charge, the numbers of a nuclide.
+      return part(0) === "" ? part(1) : raised(part(0), part(1));
     case "msubsup":
+      if (part(0) === "") return `${part(2)} ${part(1)}`;
       return parts[0]?.localName === "mo"
         ? t`${part(0)} from ${part(1)} to ${part(2)}`
         : raised(t`${part(0)} sub ${part(1)}`, part(2));

@@ -1,5 +1,6 @@
 import { t } from "@lingui/core/macro";
 import { useContext, useEffect, useRef, useState } from "react";
+import { formulasFor } from "../ui/formulas-for";
 import { ContentLanguage } from "../ui/rich";
 import type { Item } from "./kinds/types";
 import { spoken } from "./spoken";
@@ -39,10 +40,12 @@ export function ReadAloud({ item, stimulus }: Props) {
   const start = async () => {
     stop();
     const mine = turn.current;
-    const hasFormula = `${JSON.stringify(item)}${stimulus?.body ?? ""}`.includes("$");
+    const text = `${JSON.stringify(item)}${stimulus?.body ?? ""}`;
     // Where it cannot be fetched, as without a connection, a formula is read as it was typed.
-    const inWords = hasFormula
-      ? await import("./formula-words").then(({ formulaInWords }) => formulaInWords).catch(() => (tex: string) => tex)
+    const inWords = text.includes("$")
+      ? await Promise.all([import("./formula-words"), formulasFor(text)])
+          .then(([{ formulaInWords }]) => formulaInWords)
+          .catch(() => (tex: string) => tex)
       : (tex: string) => tex;
     if (mine !== turn.current) return;
     const read = spoken(item, stimulus, inWords);

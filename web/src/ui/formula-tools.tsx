@@ -2,6 +2,7 @@ import { t } from "@lingui/core/macro";
 import { type Editor, useEditorState } from "@tiptap/react";
 import { useEffect, useState } from "react";
 import type { Drawn } from "./formulas";
+import { formulasFor } from "./formulas-for";
 import { TEX } from "./tex";
 
 /** What is put in at the cursor, and how far back it goes afterwards: into the first pair of braces. */
@@ -19,7 +20,8 @@ const PIECES: Piece[] = [
   { shows: "π", says: t`Pi`, tex: "\\pi ", back: 0 },
   { shows: "Δ", says: t`Delta`, tex: "\\Delta ", back: 0 },
   { shows: "→", says: t`Arrow`, tex: "\\to ", back: 0 },
-  { shows: "kg", says: t`Unit, upright`, tex: "\\,\\mathrm{}", back: 1 },
+  { shows: "9 kg", says: t`A number with its unit`, tex: "\\qty{}{kg}", back: 5 },
+  { shows: "H₂O", says: t`Chemistry`, tex: "\\ce{H2O}", back: 1 },
 ];
 
 /** The formula around the cursor, without its dollar signs; null where it stands in none. */
@@ -104,7 +106,7 @@ function useDrawn(tex: string | null): Drawn | null {
     let stale = false;
     if (tex === null) setDrawn(null);
     // Fetched only by whoever types a formula.
-    else void import("./formulas").then(({ drawFormula }) => stale || setDrawn(drawFormula(tex)));
+    else void formulasFor(tex).then(({ drawFormula }) => stale || setDrawn(drawFormula(tex)));
     return () => {
       stale = true;
     };

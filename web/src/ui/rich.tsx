@@ -1,6 +1,5 @@
 import { createContext, useContext, useEffect, useRef } from "react";
-
-/** TeX between dollar signs; `$5 and $10` is money. */
+import { formulasFor } from "./formulas-for";
 
 /** In which language the texts of a test are; none where that is not known, and each text shows by its letters. */
 export const ContentLanguage = createContext<string | undefined>(undefined);
@@ -30,7 +29,7 @@ export function Rich({ html, inline = false, className = "" }: Props) {
 /** Sets the formulas of an element that was just written; answers with how to stop when it is written anew. */
 export function setFormulasIn(element: HTMLElement, html: string): () => void {
   let stale = false;
-  if (html.includes("$")) void import("./formulas").then(({ setFormulas }) => stale || setFormulas(element));
+  if (html.includes("$")) void formulasFor(html).then(({ setFormulas }) => stale || setFormulas(element));
   return () => {
     stale = true;
   };

@@ -7,6 +7,7 @@ from xml.etree.ElementTree import Element
 
 from versomark.core.formats.untrusted import UnreadableFileError
 from versomark.core.language import _
+from versomark.core.notation.reading_mathml import tex_of
 from versomark.core.text import clean
 
 from .names import all_named, attribute, children, first_named, kebab, numeral, words
@@ -76,8 +77,7 @@ class Source:
     def _element(self, element: Element, without: tuple[str, ...]) -> str:
         name = kebab(element.tag)
         if name == "math":
-            self.lost.append(_("a formula in MathML is kept as its letters"))
-            return _escaped(words(element))
+            return self._formula(element)
         if name == "svg":
             return _escaped(words(element))
         if name == "object":
@@ -103,6 +103,14 @@ class Source:
         if block == "p" and re.search(r"<(p|ul|ol|table|blockquote|h\d)\b", inside):
             return inside
         return f"<{block}{spans}>{inside}</{block}>"
+
+    def _formula(self, math: Element) -> str:
+        tex = tex_of(math)
+        if tex is not None:
+            return _escaped(f"${tex}$")
+        in_words = attribute(math, "alttext") or words(math)
+        self.lost.append(_("a formula in MathML could not be read and is left out: {value}", value=in_words[:60]))
+        return _escaped(f"[{in_words}]") if attribute(math, "alttext") else "[…]"
 
     def _picture(self, source: str, alt: str) -> str:
         address = self.picture_address(source) if source else None

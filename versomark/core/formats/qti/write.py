@@ -6,13 +6,15 @@ Idea notes go where the standard puts notes for those who score: a rubric block 
 
 import re
 from collections.abc import Callable, Mapping, Sequence
+from html import unescape
 from typing import Any
-from xml.etree.ElementTree import Element, SubElement, tostring
+from xml.etree.ElementTree import Element, SubElement, register_namespace, tostring
 
 from defusedxml.ElementTree import fromstring
 
 from versomark.core.items import ItemContent
-from versomark.core.text import escaped, is_empty
+from versomark.core.notation.formulas import MATHML, NotAFormula, annotated
+from versomark.core.text import ALONE, TEX, escaped, is_empty
 
 from .names import MAP_POINT, MAP_RESPONSE, NAMESPACE
 
@@ -90,6 +92,17 @@ def write_item(identifier: str, title: str, content: ItemContent, pictures: Mapp
     return XML_HEAD + tostring(root, encoding="utf-8")  # type: ignore[no-any-return]  # bytes, by the encoding
 
 
+register_namespace("m", MATHML)
+
+
+def _formula(typed: str, tex: str, alone: bool = False) -> str:
+    """A formula as MathML that holds its TeX; what is not TeX stays as it was typed."""
+    try:
+        return annotated(unescape(tex), alone)
+    except NotAFormula:
+        return typed
+
+
 class _Writer:
     def __init__(self, root: Element, content: Content, pictures: Mapping[str, str]) -> None:
         self.root, self.content, self.pictures = root, content, pictures
@@ -101,6 +114,8 @@ class _Writer:
     def rich(self, into: Element, text: str) -> None:
         """Rich text into an element. It is clean HTML; void elements are closed on the way to XML."""
         text = re.sub(r"<(br|img)\b([^>]*?)/?>", r"<\1\2/>", text)
+        text = ALONE.sub(lambda match: f"<p>{_formula(match[0], match[1], alone=True)}</p>", text)
+        text = TEX.sub(lambda match: _formula(match[0], match[1]), text)
         result = fromstring(f"<div>{text}</div>")
         for picture in result.iter("img"):
             source = picture.get("src", "").rsplit("/", 1)[-1]

@@ -11,7 +11,8 @@ from django.utils.safestring import SafeString, mark_safe
 
 from versomark.core.items.by_rubric import FileKind, file_kinds_in_words
 from versomark.core.language import _n, in_figures
-from versomark.core.text import TEX, plain
+from versomark.core.notation.formulas import drawable, mathml
+from versomark.core.text import ALONE, TEX, plain
 
 register = template.Library()
 
@@ -21,18 +22,20 @@ GAP = re.compile(r"\[([a-z])\]")
 
 
 @lru_cache(maxsize=4000)
-def formula(tex: str) -> str:
-    """A formula as a picture that stands on the line; what is not TeX stays as it was typed."""
+def formula(tex: str, alone: bool = False) -> str:
+    """A formula as a picture that stands on the line, or alone; what is not TeX stays as it was typed."""
     from ziamath.config import config
-    from ziamath.zmath import Latex
+    from ziamath.zmath import Math
 
     # Letters as paths in their place: symbols that are drawn by reference cost WeasyPrint three times as long.
     config.svg2 = False
     try:
-        drawn = Latex(unescape(tex), size=16, inline=True)
+        # For this library whatever is not said to be within a line stands alone.
+        style = "" if alone else 'display="inline" '
+        drawn = Math(drawable(mathml(unescape(tex), alone)).replace("<math ", f"<math {style}", 1), size=16)
         svg, drop = drawn.svg(), drawn.getyofst()
         width, height = drawn.getsize()
-    except Exception:  # ziamath and its parser raise whatever the text makes them
+    except Exception:  # ziamath raises whatever the text makes it
         return f"${tex}$"
     source = b64encode(svg.encode()).decode()
     width, height, drop = (length / 16 * LARGER for length in (width, height, drop))
@@ -49,6 +52,7 @@ def letter(place: int) -> str:
 @register.filter
 def rich(text: str) -> SafeString:
     """Rich text, which the core has cleaned, with its formulas drawn and its pictures found."""
+    text = ALONE.sub(lambda match: f'<p class="formula">{formula(match[1], alone=True)}</p>', text)
     text = TEX.sub(lambda match: formula(match[1]), text)
     return mark_safe(text.replace('src="/pictures/', 'src="verso:/pictures/'))  # cleaned by core.text
 
