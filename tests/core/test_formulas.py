@@ -70,7 +70,15 @@ def test_what_is_no_formula_is_said_with_its_place(tex: str, place: int) -> None
 
 
 def test_a_hostile_formula_ends() -> None:
-    for tex in (r"\def\a{\a\a}\a", "x" * 5000, "{" * 2000, r"\frac" * 900, r"\href{javascript:x}{y}", "\x00"):
+    for tex in (
+        r"\def\a{\a\a}\a",
+        "x" * 5000,
+        "{" * 2000,
+        r"\frac" * 900,
+        r"\href{javascript:x}{y}",
+        "\x00",
+        "x\ud800",
+    ):
         try:
             assert "javascript" not in mathml(tex)
         except NotAFormula:

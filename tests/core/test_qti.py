@@ -331,6 +331,12 @@ def test_formulas_go_out_as_mathml_and_come_back_the_same() -> None:
     written = write_item("i1", "An item", content)
     assert b"<m:msup><m:mi>x</m:mi><m:mn>2</m:mn></m:msup>" in written
     assert read_item(written).content.stem == content.stem
+    for kept in (
+        f'<p>The sign <img src="/pictures/{PICTURE}" alt="costs $x$ &lt; 3">.</p><p>Read it.</p>',
+        "<p>One costs $5 <strong>and</strong> 6$ are left.</p><p>$\\foo$</p><p>$5</p><p>6$</p>",
+    ):
+        number = Numeric(stem=kept, value=3)
+        assert back(number).stem == number.stem
     theirs = item(
         "<p>Find x: <math xmlns='http://www.w3.org/1998/Math/MathML'><mn>12</mn><mo>+</mo><msup><mi>x</mi><mn>2</mn></msup>"
         "</math></p><qti-text-entry-interaction response-identifier='R'/>",

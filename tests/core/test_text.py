@@ -20,6 +20,7 @@ from versomark.core.text import (
     pictures_without_words,
     plain,
     readable,
+    with_formulas,
 )
 
 PICTURE = "/pictures/00000000-0000-4000-8000-000000000000"
@@ -142,3 +143,16 @@ def test_formulas_are_told_from_money(text: str, formulas: list[str]) -> None:
     ours = re.search(r"export const TEX = /(.*)/g;", page)
     assert ours
     assert ours[1] == TEX.pattern
+
+
+def test_formulas_are_found_where_the_pages_find_them() -> None:
+    """Within one line of text: not in what an attribute says, and not from one element into another."""
+    found = list[tuple[str, bool]]()
+    text = clean(
+        '<p>$a&lt;b$ and $5 to <em>6$</em> of it</p><p>$x$</p><p><img src="/pictures/'
+        '00000000-0000-4000-8000-000000000000" alt="$no$ > 3"></p><p>$$y$$</p>'
+    )
+    written = with_formulas(text, lambda tex, alone: found.append((tex, alone)) or "F")
+    assert found == [("a<b", False), ("x", True), (r"\displaystyle y", True)]
+    assert "<p>F and $5 to <em>6$</em> of it</p><p>F</p>" in written
+    assert 'alt="$no$ &gt; 3"' in written

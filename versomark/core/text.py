@@ -5,6 +5,7 @@ TeX between dollar signs. Everything else is taken out by nh3, so what is stored
 """
 
 import re
+from collections.abc import Callable
 from html import unescape
 from typing import Annotated
 
@@ -24,9 +25,12 @@ ATTRIBUTES = {"img": {"src", "alt"}, "td": {"colspan", "rowspan"}, "th": {"colsp
 PICTURE = re.compile(r"/pictures/([0-9a-f-]{36})")
 TEX = re.compile(r"\$(?!\s)([^$]+?)(?<!\s)\$(?!\d)")
 """A formula; `$5 and $10` is money."""
-ALONE = re.compile(r"<p>\s*\$(?!\s)([^$<]+?)(?<!\s)\$\s*</p>")
-"""A formula that has a paragraph to itself: it is set larger, in the middle."""
-_DOUBLE = re.compile(r"\$\$(?!\s*\$)([^$]+?)\$\$(?!\$)")
+_FORMULA = re.compile(
+    r"""<p>\s*\$(?!\s)(?P<alone>[^$<]+?)(?<!\s)\$\s*</p>|<(?:"[^"]*"|[^">])*>|\$(?!\s)(?P<within>[^$<]+?)(?<!\s)\$(?!\d)"""
+)
+"""A formula with a paragraph to itself, a tag, with whatever its attributes say, or a formula within a line. As on the
+pages, a formula ends with its line: what is between two dollar signs that stand in two elements is none."""
+_DOUBLE = re.compile(r"(?<!\$)\$\$(?!\s*\$)([^$<]+?)\$\$(?!\$)")
 r"""How TeX marks what stands alone; here that is `\displaystyle`, so that there is one sign for a formula."""
 _BLOCK_ENDS = re.compile(r"</(?:p|li|td|th|tr|h3|pre|blockquote)>|<br>")
 _IMAGE = re.compile(r"<img\b[^>]*>")
@@ -59,7 +63,10 @@ def clean(text: str) -> str:
 
     Cleaning what is clean changes nothing.
     """
-    text = _DOUBLE.sub(lambda match: rf"$\displaystyle {match[1].strip()}$", text)
+    return _DOUBLE.sub(lambda match: rf"$\displaystyle {match[1].strip()}$", _clean(text))
+
+
+def _clean(text: str) -> str:
     if "<" not in text and "&" not in text and ">" not in text:
         return text.strip()
     text = _NOT_A_TAG.sub("&lt;", text)
@@ -104,6 +111,20 @@ def plain(text: str) -> str:
 def readable(text: str) -> str:
     """The words of a rich text for a list, where formulas are not set: without the dollar signs around them."""
     return TEX.sub(lambda match: match[1], plain(text))
+
+
+def with_formulas(text: str, draw: Callable[[str, bool], str]) -> str:
+    """Clean rich text with its formulas in another form.
+
+    draw: is given the TeX, and whether it has a paragraph to itself; answers with HTML.
+    """
+
+    def drawn(match: re.Match[str]) -> str:
+        if match["alone"]:
+            return f"<p>{draw(unescape(match['alone']), True)}</p>"
+        return draw(unescape(match["within"]), False) if match["within"] else match[0]
+
+    return _FORMULA.sub(drawn, text)
 
 
 def is_empty(text: str) -> bool:

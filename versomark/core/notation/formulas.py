@@ -214,7 +214,7 @@ def _simplified(elements: list[Element]) -> list[Element]:
         simple = Element(name, {key: value for key, value in element.attrib.items() if key in _MEANT} | looks)
         simple.text = _in_letters_of_its_own(text, simple) or None
         simple.extend(children)
-        if name in ("msub", "msup", "msubsup") and _is_empty(children[0]):
+        if name in _SCRIPTED and _is_empty(children[0]):
             _hang(simple, results)
         else:
             results.append(simple)
@@ -289,7 +289,7 @@ def _before_their_bases(elements: list[Element]) -> list[Element]:
     results = list(elements)
     for at in range(len(results) - 2, -1, -1):
         script = results[at]
-        if script.tag not in ("msub", "msup", "msubsup") or not _is_empty(script[0]):
+        if script.tag not in _SCRIPTED or not _is_empty(script[0]):
             continue
         base = results[at + 1]
         whole = Element("mmultiscripts")
@@ -324,7 +324,12 @@ def _read(tex: str, display: bool) -> dict[str, Any]:
             context.eval(source.replace("export ", "") if name == "units.js" else source)
         context.eval(_READER)
         _context = context
-    answer: dict[str, Any] = json.loads(_context.get("read")(tex, display))
+    try:
+        answer: dict[str, Any] = json.loads(_context.get("read")(tex, display))
+    except (quickjs.JSException, SystemError):
+        # Out of memory, or letters that are half of a pair: the engine is made anew for the next one.
+        _context = None
+        return {"message": ""}
     return answer
 
 

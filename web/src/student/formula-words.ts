@@ -1,6 +1,6 @@
 import { t } from "@lingui/core/macro";
 import katex from "katex";
-import { unitMacros } from "../../../versomark/core/notation/units.js";
+import { options } from "../ui/formulas";
 
 /** What a sign of a formula is called when it is read; what stands for itself is not in it. */
 const signs = (): Record<string, string> => ({
@@ -34,13 +34,7 @@ const SILENT = /[\u2061\u2062\u2063\u200b]/g;
 /** A formula as one says it, made from the MathML in which KaTeX sets it too; what is no TeX is said as it was typed. */
 export function formulaInWords(tex: string): string {
   try {
-    const html = katex.renderToString(tex, {
-      output: "mathml",
-      throwOnError: true,
-      trust: false,
-      maxExpand: 200,
-      macros: unitMacros(),
-    });
+    const html = katex.renderToString(tex, { ...options(), output: "mathml" });
     const math = new DOMParser().parseFromString(html, "text/html").querySelector("math");
     return math ? wordsOf(math).replace(/\s+/g, " ").trim() : tex;
   } catch {

@@ -3,7 +3,7 @@ import "katex/dist/katex.min.css";
 import { unitMacros } from "../../../versomark/core/notation/units.js";
 import { TEX } from "./tex";
 
-const options = () => ({ throwOnError: true, trust: false, maxSize: 20, maxExpand: 200, macros: unitMacros() });
+export const options = () => ({ throwOnError: true, trust: false, maxSize: 20, maxExpand: 200, macros: unitMacros() });
 
 /** A formula as it looks; or the place from which it is no TeX, its end where something is missing there. */
 export type Drawn = { html: string } | { from: number };
@@ -51,6 +51,8 @@ export function setFormulas(element: HTMLElement): void {
 
 /** A formula breaks after its signs, and a table or a fraction does not: what is wider than its line moves within it. */
 function isWider(place: HTMLElement, line: HTMLElement): boolean {
+  // What stands in a line has no width of its own; the block around it has.
+  while (line.clientWidth === 0 && line.parentElement) line = line.parentElement;
   const pieces = place.querySelectorAll<HTMLElement>(".base");
-  return line.clientWidth > 0 && [...pieces].some((piece) => piece.offsetWidth > line.clientWidth);
+  return [...pieces].some((piece) => piece.offsetWidth > line.clientWidth);
 }

@@ -6,7 +6,6 @@ Idea notes go where the standard puts notes for those who score: a rubric block 
 
 import re
 from collections.abc import Callable, Mapping, Sequence
-from html import unescape
 from typing import Any
 from xml.etree.ElementTree import Element, SubElement, register_namespace, tostring
 
@@ -14,7 +13,7 @@ from defusedxml.ElementTree import fromstring
 
 from versomark.core.items import ItemContent
 from versomark.core.notation.formulas import MATHML, NotAFormula, annotated
-from versomark.core.text import ALONE, TEX, escaped, is_empty
+from versomark.core.text import escaped, is_empty, with_formulas
 
 from .names import MAP_POINT, MAP_RESPONSE, NAMESPACE
 
@@ -95,12 +94,12 @@ def write_item(identifier: str, title: str, content: ItemContent, pictures: Mapp
 register_namespace("m", MATHML)
 
 
-def _formula(typed: str, tex: str, alone: bool = False) -> str:
+def _formula(tex: str, alone: bool) -> str:
     """A formula as MathML that holds its TeX; what is not TeX stays as it was typed."""
     try:
-        return annotated(unescape(tex), alone)
+        return annotated(tex, alone)
     except NotAFormula:
-        return typed
+        return escaped(f"${tex}$")
 
 
 class _Writer:
@@ -114,9 +113,7 @@ class _Writer:
     def rich(self, into: Element, text: str) -> None:
         """Rich text into an element. It is clean HTML; void elements are closed on the way to XML."""
         text = re.sub(r"<(br|img)\b([^>]*?)/?>", r"<\1\2/>", text)
-        text = ALONE.sub(lambda match: f"<p>{_formula(match[0], match[1], alone=True)}</p>", text)
-        text = TEX.sub(lambda match: _formula(match[0], match[1]), text)
-        result = fromstring(f"<div>{text}</div>")
+        result = fromstring(f"<div>{with_formulas(text, _formula)}</div>")
         for picture in result.iter("img"):
             source = picture.get("src", "").rsplit("/", 1)[-1]
             picture.set("src", self.pictures.get(source, picture.get("src", "")))

@@ -3,7 +3,7 @@
 import re
 from base64 import b64encode
 from functools import lru_cache
-from html import escape, unescape
+from html import escape
 from string import ascii_uppercase
 
 from django import template
@@ -12,7 +12,7 @@ from django.utils.safestring import SafeString, mark_safe
 from versomark.core.items.by_rubric import FileKind, file_kinds_in_words
 from versomark.core.language import _n, in_figures
 from versomark.core.notation.formulas import drawable, mathml
-from versomark.core.text import ALONE, TEX, plain
+from versomark.core.text import plain, with_formulas
 
 register = template.Library()
 
@@ -22,7 +22,7 @@ GAP = re.compile(r"\[([a-z])\]")
 
 
 @lru_cache(maxsize=4000)
-def formula(tex: str, alone: bool = False) -> str:
+def formula(tex: str, alone: bool) -> str:
     """A formula as a picture that stands on the line, or alone; what is not TeX stays as it was typed."""
     from ziamath.config import config
     from ziamath.zmath import Math
@@ -32,15 +32,16 @@ def formula(tex: str, alone: bool = False) -> str:
     try:
         # For this library whatever is not said to be within a line stands alone.
         style = "" if alone else 'display="inline" '
-        drawn = Math(drawable(mathml(unescape(tex), alone)).replace("<math ", f"<math {style}", 1), size=16)
+        drawn = Math(drawable(mathml(tex, alone)).replace("<math ", f"<math {style}", 1), size=16)
         svg, drop = drawn.svg(), drawn.getyofst()
         width, height = drawn.getsize()
     except Exception:  # ziamath raises whatever the text makes it
-        return f"${tex}$"
+        return escape(f"${tex}$", quote=False)
     source = b64encode(svg.encode()).decode()
     width, height, drop = (length / 16 * LARGER for length in (width, height, drop))
     style = f"width:{width:.3f}em;height:{height:.3f}em;vertical-align:{drop:.3f}em"
-    return f'<img class="tex" style="{style}" alt="{escape(unescape(tex))}" src="data:image/svg+xml;base64,{source}">'
+    names = "tex alone" if alone else "tex"
+    return f'<img class="{names}" style="{style}" alt="{escape(tex)}" src="data:image/svg+xml;base64,{source}">'
 
 
 @register.filter
@@ -52,8 +53,7 @@ def letter(place: int) -> str:
 @register.filter
 def rich(text: str) -> SafeString:
     """Rich text, which the core has cleaned, with its formulas drawn and its pictures found."""
-    text = ALONE.sub(lambda match: f'<p class="formula">{formula(match[1], alone=True)}</p>', text)
-    text = TEX.sub(lambda match: formula(match[1]), text)
+    text = with_formulas(text, formula)
     return mark_safe(text.replace('src="/pictures/', 'src="verso:/pictures/'))  # cleaned by core.text
 
 
