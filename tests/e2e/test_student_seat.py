@@ -392,3 +392,34 @@ def test_a_socket_may_be_silent_for_longer_than_a_request_may_take(demo_school: 
     assert state == 1
     assert silent.recv(10) == b""
     silent.close()
+
+
+WIDE = r"$\begin{pmatrix}" + "&amp;".join(["111111"] * 7) + r"\end{pmatrix}$"
+
+
+def test_a_formula_that_is_too_wide_moves_within_its_line(browser: Browser, demo_school: str, teacher: Page) -> None:
+    """In the question and in an option, by keys too; the page stays as wide as the phone."""
+    where, code, passes = new_sitting(teacher, demo_school)
+    teacher.goto(where)
+    teacher.get_by_role("button", name="Open it").click()
+    student = phone(browser)
+
+    def with_wide_formulas(route: Route) -> None:
+        answer = route.fetch()
+        page = answer.json()
+        for line in (page.get("paper") or {}).get("items", []):
+            item = line["item"]
+            item["stem"] = rf"<p>Here is $\ce{{H2O}}$.</p><p>{WIDE}</p>"
+            for option in item.get("options", [])[:1]:
+                option["text"] = WIDE
+        route.fulfill(response=answer, json=page)
+
+    student.route("**/api/v1/student/*", with_wide_formulas)
+    screenshots.join(student, demo_school, code, passes[0])
+    wide = student.locator(".wide-formula")
+    expect(wide).to_have_count(2)
+    expect(student.locator(".katex-html .vlist-t").first).to_be_visible()  # the 2 of water, hung below
+    assert student.evaluate("document.documentElement.scrollWidth <= innerWidth")
+    wide.first.focus()
+    student.keyboard.press("ArrowRight")
+    student.wait_for_function("document.querySelector('.wide-formula').scrollLeft > 0")

@@ -1,2 +1,2 @@
-// Teaches KaTeX `\\ce` and `\\pu`; loaded only where a text has them.
+// Teaches KaTeX `\ce` and `\pu`; loaded only where a text has them.
 import "katex/contrib/mhchem";

@@ -53,6 +53,6 @@ export function setFormulas(element: HTMLElement): void {
 function isWider(place: HTMLElement, line: HTMLElement): boolean {
   // What stands in a line has no width of its own; the block around it has.
   while (line.clientWidth === 0 && line.parentElement) line = line.parentElement;
-  const pieces = place.querySelectorAll<HTMLElement>(".base");
+  const pieces = place.querySelectorAll<HTMLElement>(".katex-base");
   return [...pieces].some((piece) => piece.offsetWidth > line.clientWidth);
 }

@@ -5,7 +5,7 @@ import type { AnswerProps } from "./types";
 
 export function ChoiceAnswer({ item, name, response, onRespond }: AnswerProps<"single_choice">) {
   return (
-    <div className="grid gap-2.5">
+    <div className="grid grid-cols-1 gap-2.5">
       {item.options.map((option) => (
         <Pick
           key={option.id}
@@ -26,7 +26,7 @@ export function SeveralAnswer({ item, name, response, onRespond }: AnswerProps<"
   const picked = response?.options ?? [];
   return (
     <>
-      <div className="grid gap-2.5">
+      <div className="grid grid-cols-1 gap-2.5">
         {item.options.map((option) => (
           <Pick
             key={option.id}
@@ -52,7 +52,7 @@ export function SeveralAnswer({ item, name, response, onRespond }: AnswerProps<"
 
 export function TrueFalseAnswer({ name, response, onRespond }: AnswerProps<"true_false">) {
   return (
-    <div className="grid gap-2.5">
+    <div className="grid grid-cols-1 gap-2.5">
       {[true, false].map((value) => (
         <Pick
           key={String(value)}

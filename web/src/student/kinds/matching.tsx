@@ -23,7 +23,7 @@ export function MatchingAnswer({ item, response, onRespond }: AnswerProps<"match
       {item.rows.map((row, at) => (
         <div key={row.id} className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-hairline py-2.5">
           <span className="w-6 shrink-0 text-graphite">{at + 1}</span>
-          <span className="min-w-40 flex-1 font-serif text-xl">
+          <span className="min-w-0 flex-1 basis-40 font-serif text-xl">
             <Rich html={row.text} inline />
           </span>
           <select
