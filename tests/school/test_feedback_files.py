@@ -61,7 +61,7 @@ def test_a_document_says_word_for_word_what_the_page_says(contents: list[Content
     paper = printing.html(edition_of(contents), what)
     tree, _ = parts_of(html_to_docx(paper))
     assert words_in(tree) == words_on(paper)
-    formulas = paper.count('class="tex"')
+    formulas = paper.count('<img class="tex')
     assert sum(1 for _ in tree.iter(f"{MATHS}oMath")) == formulas
 
 
